@@ -1,0 +1,45 @@
+import { z } from 'zod';
+
+const magnitude = z.number().nonnegative('A tolerance term is a magnitude: it cannot be negative.');
+
+/** One term of an accuracy statement: "0.05 % of reading", "2 counts", "4 µm per metre". */
+export const toleranceTermSchema = z.union([
+  z.strictObject({ absolute: magnitude }),
+  z.strictObject({ ofReading: magnitude }),
+  z.strictObject({ ofRange: magnitude, range: magnitude }),
+  z.strictObject({ counts: magnitude, resolution: magnitude }),
+  z.strictObject({ perLength: magnitude, length: magnitude }),
+]);
+
+export const toleranceStatementSchema = z.object({
+  terms: z.array(toleranceTermSchema).min(1, 'A tolerance statement needs at least one term.').max(20),
+  combine: z.enum(['sum', 'greatest']).default('sum'),
+});
+
+export const toleranceLimitsSchema = z
+  .strictObject({ lower: z.number().optional(), upper: z.number().optional() })
+  .refine((t) => t.lower !== undefined || t.upper !== undefined, 'Give at least one limit.')
+  .refine((t) => t.lower === undefined || t.upper === undefined || t.lower < t.upper, { path: ['upper'], message: 'The upper limit must be above the lower one.' });
+
+export const toleranceSchema = z.union([toleranceStatementSchema, toleranceLimitsSchema]);
+
+/** The decision rules a laboratory can agree with its customer (ILAC-G8; JCGM 106, clause 8). */
+export const decisionRuleSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('simple'), minimumRatio: z.number().positive().optional() }),
+  z.object({ kind: z.literal('guard-band'), factor: z.number().nonnegative().default(1), binary: z.boolean().optional() }),
+  z.object({ kind: z.literal('maximum-false-accept'), probability: z.number().gt(0).lt(1) }),
+]);
+
+export const conformitySchema = z.object({
+  reference: z.number(),
+  indicated: z.number(),
+  expandedUncertainty: z.number().nonnegative('An expanded uncertainty cannot be negative.'),
+  coverageFactor: z.number().positive().default(2),
+  tolerance: toleranceSchema,
+  rule: decisionRuleSchema,
+});
+
+export type ToleranceStatement = z.infer<typeof toleranceStatementSchema>;
+export type Tolerance = z.infer<typeof toleranceSchema>;
+export type DecisionRule = z.infer<typeof decisionRuleSchema>;
+export type ConformityQuestion = z.infer<typeof conformitySchema>;

@@ -1,0 +1,125 @@
+/** A unit by its UCUM code: how people see it, what it measures, and its exact factor to the base unit of that kind. */
+export type Unit = {
+  code: string;
+  printed: string;
+  kind: string;
+  /** Value in the base unit = value × numerator / denominator + offset, each exact. */
+  numerator: number;
+  denominator: number;
+  offset?: number;
+};
+
+const unit = (code: string, printed: string, kind: string, numerator = 1, denominator = 1, offset?: number): Unit => ({
+  code,
+  printed,
+  kind,
+  numerator,
+  denominator,
+  ...(offset === undefined ? {} : { offset }),
+});
+
+/**
+ * Units the product converts. Base units are SI. Inch = 25.4 mm, pound = 0.45359237 kg and standard gravity 9.80665 m/s² are
+ * exact by definition (SI Brochure; NIST SP 811, B.8). A temperature and a temperature difference are different kinds.
+ */
+const units: Unit[] = [
+  unit('m', 'm', 'length'),
+  unit('cm', 'cm', 'length', 1, 100),
+  unit('mm', 'mm', 'length', 1, 1e3),
+  unit('um', 'µm', 'length', 1, 1e6),
+  unit('nm', 'nm', 'length', 1, 1e9),
+  unit('[in_i]', 'in', 'length', 254, 1e4),
+  unit('[mil_i]', 'mil', 'length', 254, 1e7),
+  unit('u[in_i]', 'µin', 'length', 254, 1e10),
+  unit('[ft_i]', 'ft', 'length', 3048, 1e4),
+  unit('kg', 'kg', 'mass'),
+  unit('g', 'g', 'mass', 1, 1e3),
+  unit('mg', 'mg', 'mass', 1, 1e6),
+  unit('ug', 'µg', 'mass', 1, 1e9),
+  unit('[lb_av]', 'lb', 'mass', 45359237, 1e8),
+  unit('[oz_av]', 'oz', 'mass', 45359237, 16e8),
+  unit('K', 'K', 'temperature'),
+  unit('Cel', '°C', 'temperature', 1, 1, 273.15),
+  unit('[degF]', '°F', 'temperature', 5, 9, 459.67),
+  unit('Pa', 'Pa', 'pressure'),
+  unit('hPa', 'hPa', 'pressure', 100),
+  unit('mbar', 'mbar', 'pressure', 100),
+  unit('kPa', 'kPa', 'pressure', 1e3),
+  unit('MPa', 'MPa', 'pressure', 1e6),
+  unit('bar', 'bar', 'pressure', 1e5),
+  unit('[psi]', 'psi', 'pressure', 4448.2216152605, 0.64516),
+  unit('N', 'N', 'force'),
+  unit('kN', 'kN', 'force', 1e3),
+  unit('[lbf_av]', 'lbf', 'force', 4448221615260.5, 1e12),
+  unit('N.m', 'N·m', 'torque'),
+  unit('V', 'V', 'voltage'),
+  unit('mV', 'mV', 'voltage', 1, 1e3),
+  unit('uV', 'µV', 'voltage', 1, 1e6),
+  unit('A', 'A', 'current'),
+  unit('mA', 'mA', 'current', 1, 1e3),
+  unit('uA', 'µA', 'current', 1, 1e6),
+  unit('Ohm', 'Ω', 'resistance'),
+  unit('kOhm', 'kΩ', 'resistance', 1e3),
+  unit('s', 's', 'time'),
+  unit('ms', 'ms', 'time', 1, 1e3),
+  unit('min', 'min', 'time', 60),
+  unit('h', 'h', 'time', 3600),
+  unit('Hz', 'Hz', 'frequency'),
+  unit('kHz', 'kHz', 'frequency', 1e3),
+  unit('L', 'L', 'volume', 1, 1e3),
+  unit('mL', 'mL', 'volume', 1, 1e6),
+  unit('1', '', 'ratio'),
+  unit('%', '%', 'ratio', 1, 100),
+  unit('[ppm]', 'ppm', 'ratio', 1, 1e6),
+  unit('dB', 'dB', 'level'),
+  unit('K-1', 'K⁻¹', 'expansion'),
+];
+
+const byCode = new Map(units.map((u) => [u.code, u]));
+
+export const unitCodes = units.map((u) => u.code);
+
+/** The unit of a UCUM code, or undefined when the product does not know it. */
+export function findUnit(code: string): Unit | undefined {
+  return byCode.get(code);
+}
+
+/** What people see for a unit code: `um` is µm, `Cel` is °C. An unknown code is shown as it is. */
+export function printedUnit(code: string): string {
+  return byCode.get(code)?.printed ?? code;
+}
+
+
+function pair(from: string, to: string): [Unit, Unit] {
+  const a = byCode.get(from);
+  const b = byCode.get(to);
+  if (!a || !b) throw new RangeError(`The unit "${a ? to : from}" is not known.`);
+  if (a.kind !== b.kind) throw new RangeError(`${a.printed || a.code} measures ${a.kind} and ${b.printed || b.code} measures ${b.kind}: one cannot become the other.`);
+  return [a, b];
+}
+
+/** One multiplication and one division, so that exact factors stay exact wherever a double can hold the answer. */
+function scale(value: number, a: Unit, b: Unit): number {
+  return (value * (a.numerator * b.denominator)) / (a.denominator * b.numerator);
+}
+
+/**
+ * Converts a value between two units of one kind. Temperatures are converted as temperatures (with their zero).
+ * @throws RangeError for an unknown unit or two units of different kinds
+ * @example convert(1, '[in_i]', 'mm') // 25.4
+ */
+export function convert(value: number, from: string, to: string): number {
+  const [a, b] = pair(from, to);
+  if (from === to) return value;
+  if (a.offset === undefined && b.offset === undefined) return scale(value, a, b);
+  if (from === '[degF]' && to === 'Cel') return ((value - 32) * 5) / 9;
+  if (from === 'Cel' && to === '[degF]') return (value * 9) / 5 + 32;
+  // Offsets are written in the unit itself: K = (value + offset) × factor, so 20 Cel is exactly 293.15 K.
+  return ((value + (a.offset ?? 0)) * (a.numerator * b.denominator)) / (a.denominator * b.numerator) - (b.offset ?? 0);
+}
+
+/** Converts a difference or an uncertainty: as `convert`, but a temperature difference has no zero to move. */
+export function convertDifference(value: number, from: string, to: string): number {
+  const [a, b] = pair(from, to);
+  return from === to ? value : scale(value, a, b);
+}

@@ -1,0 +1,27 @@
+import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
+import tQuantile from '@stdlib/stats-base-dists-t-quantile';
+import type { Coverage } from './budget-schema';
+
+export const defaultCoverage: Coverage = { factor: 2 };
+
+/**
+ * Coverage factor k for a coverage: as given, or from Student's t at the effective degrees of freedom truncated to an
+ * integer (JCGM 100, G.4.1 note 1 and G.6.4). `effectiveDof` null means infinitely many.
+ */
+export function coverageFactorFor(coverage: Coverage, effectiveDof: number | null): number {
+  if ('factor' in coverage) return coverage.factor;
+  const p = (1 + coverage.probability) / 2;
+  return effectiveDof === null ? normalQuantile(p, 0, 1) : tQuantile(p, Math.max(1, Math.floor(effectiveDof)));
+}
+
+/**
+ * Effective degrees of freedom by Welch–Satterthwaite: ν_eff = u_c⁴ / Σ (c_i u_i)⁴ / ν_i (JCGM 100, G.2b).
+ * Null when every contribution has infinitely many, or when the combined uncertainty is zero.
+ */
+export function welchSatterthwaite(combined: number, contributions: readonly { contribution: number; dof: number | null }[]): number | null {
+  if (combined === 0) return null;
+  let sum = 0;
+  // Relative to the combined uncertainty, so that fourth powers of tiny units do not underflow.
+  for (const { contribution, dof } of contributions) if (dof !== null) sum += (contribution / combined) ** 4 / dof;
+  return sum === 0 ? null : 1 / sum;
+}
