@@ -1,4 +1,4 @@
-import { addDays, addMonths, format, parseISO, subMonths } from 'date-fns';
+import { addDays, addMonths, differenceInCalendarDays, format, parseISO, subMonths } from 'date-fns';
 import type { RecordedEvent } from '../src/core/run/event-schema';
 import { runState } from '../src/core/run/run-state';
 import { summarizeRun } from '../src/core/run/run-summary';
@@ -95,7 +95,7 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
       truth = { ...truth, zero: truth.zero + drift + 0.0008 * normalDeviate(random), slope: truth.slope + 0.00001 * normalDeviate(random) };
       const standard = standardOn(standardRows[0]!, date);
       const start = `${date}T${String(7 + Math.floor(5 * random())).padStart(2, '0')}:${String(Math.floor(60 * random())).padStart(2, '0')}:00.000Z`;
-      const reviewed = { technician: people[Math.floor(2 * random())]!, reviewer: people[2]! };
+      const reviewed = { technician: people[Math.floor(2 * random())]!, reviewer: differenceInCalendarDays(parseISO(today), parseISO(date)) > 60 ? people[2]! : null };
       const run = simulateRun(instrumentSnapshot(row), standardSnapshot(standard, blocks[0]!), procedure, truth, { start, ...reviewed, certificate: 'later', random });
       truth = run.truth;
       past.push({ instrument: { ...row }, events: run.events, standard });
@@ -144,7 +144,7 @@ async function seedOpenRuns(db: Database, rows: Map<string, InstrumentRow>, trut
   const open = (id: string, minutesAgo: number, cut: (events: RecordedEvent[]) => RecordedEvent[], runId: string) => {
     const instrument = rows.get(id)!;
     const start = new Date(Date.now() - minutesAgo * 60_000).toISOString();
-    const { events } = simulateRun(instrumentSnapshot(instrument), standardSnapshot(standardRows[0]!, blocks[0]!), procedure, { ...truths.get(id)!, zero: 0.0029 }, { start, technician: people[0]!, reviewer: null, certificate: 'later', random, stopAfterReadings: 13 });
+    const { events } = simulateRun(instrumentSnapshot(instrument), standardSnapshot(standardRows[0]!, blocks[0]!), procedure, { ...truths.get(id)!, zero: -0.0031 }, { start, technician: people[0]!, reviewer: null, certificate: 'later', random, stopAfterReadings: 13 });
     return storeRun(db, { instrument, events: cut(events), standard: standardRows[0]! }, procedure, null, runId);
   };
   await open('qm-0118', 125, (events) => events, '00000000-0000-4000-8000-0000000a0118');

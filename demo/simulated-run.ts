@@ -4,7 +4,7 @@ import { diagnose } from '../src/core/run/diagnosis';
 import type { Act, InstrumentSnapshot, Pass, RecordedEvent, StandardSnapshot } from '../src/core/run/event-schema';
 import { nextAction } from '../src/core/run/next-action';
 import { passResults, referenceValue } from '../src/core/run/point-results';
-import { runState } from '../src/core/run/run-state';
+import { runState, type RunState } from '../src/core/run/run-state';
 import { proposeNextDate } from '../src/core/interval/next-date';
 import type { Procedure } from '../src/core/procedure/procedure-schema';
 import { normalDeviate } from './random';
@@ -46,15 +46,15 @@ export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSn
   let truth = { ...before };
   let clock = Date.parse(options.start);
   const events: RecordedEvent[] = [];
+  let state!: RunState;
 
   const act = (person: string, secondsLater: number, entry: Act): void => {
     clock += secondsLater * 1000;
     const at = new Date(clock).toISOString();
-    if (events.length > 0) {
-      const refusal = admit(runState(events), entry, person, at);
-      if (refusal) throw new Error(`The simulated run was refused: ${refusal.message}`);
-    }
+    const refusal = events.length > 0 ? admit(state, entry, person, at) : null;
+    if (refusal) throw new Error(`The simulated run was refused: ${refusal.message}`);
     events.push({ sequence: events.length + 1, at, person, act: entry });
+    state = runState(events);
   };
   const between = (low: number, high: number) => low + (high - low) * random();
   const room = 20 + 0.35 * normalDeviate(random);
@@ -69,10 +69,10 @@ export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSn
 
   const takePass = (pass: Pass): void => {
     let taken = 0;
-    for (const point of runState(events).points)
+    for (const point of state.points)
       for (let repeat = 0; repeat < procedure.points.repeats; repeat++) {
         if (options.stopAfterReadings !== undefined && taken >= options.stopAfterReadings) return;
-        const reference = referenceValue(runState(events), point, runState(events).conditions).value;
+        const reference = referenceValue(state, point, state.conditions).value;
         const travel = point.nominal - instrument.rangeLower;
         const error = truth.zero + truth.slope * travel + truth.periodic * Math.sin((2 * Math.PI * travel) / 0.5 + truth.phase + travel / 4);
         const indicated = reference + error + truth.repeatability * normalDeviate(random);
@@ -83,8 +83,8 @@ export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSn
   takePass('as-found');
   if (options.stopAfterReadings !== undefined) return { events, truth };
 
-  const results = passResults(runState(events), 'as-found');
-  const advice = proposeAdjustment(runState(events), results, diagnose(results));
+  const results = passResults(state, 'as-found');
+  const advice = proposeAdjustment(state, results, diagnose(results));
   act(technician, between(30, 120), { type: 'adjustment-decided', adjust: advice.adjust, proposed: advice.adjust, reason: '' });
   if (advice.adjust) {
     const step = instrument.resolution;
@@ -96,9 +96,8 @@ export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSn
     conditions();
     takePass('as-left');
   }
-  const finished = runState(events);
-  if (nextAction(finished, new Date(clock).toISOString()).kind !== 'decide-interval') throw new Error('The simulated run did not reach its end.');
-  const next = proposeNextDate(finished, passResults(finished, 'as-found'), new Date(clock + 60_000).toISOString().slice(0, 10));
+  if (nextAction(state, new Date(clock).toISOString()).kind !== 'decide-interval') throw new Error('The simulated run did not reach its end.');
+  const next = proposeNextDate(state, passResults(state, 'as-found'), new Date(clock + 60_000).toISOString().slice(0, 10));
   act(technician, 60, { type: 'interval-decided', next: next.date, proposed: next.date, reason: next.reason });
   act(technician, 60, { type: 'run-completed', certificate: options.certificate, remark: '' });
   if (options.reviewer) act(options.reviewer, between(1800, 9000), { type: 'run-reviewed', remark: '' });

@@ -11,3 +11,13 @@ export class ServiceError extends Error {
     this.name = 'ServiceError';
   }
 }
+
+/** What a service found, or null when it answered that there is no such thing: for pages that then show "not found". */
+export async function found<T>(result: Promise<T>): Promise<T | null> {
+  try {
+    return await result;
+  } catch (error) {
+    if (error instanceof ServiceError && error.status === 404) return null;
+    throw error;
+  }
+}

@@ -1,12 +1,12 @@
 import { mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
-import { createClient } from '@libsql/client';
+import { createClient, type Client } from '@libsql/client';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { readConfiguration, type Configuration } from './configuration';
 import * as schema from './schema';
 
-export type Database = LibSQLDatabase<typeof schema>;
+export type Database = LibSQLDatabase<typeof schema> & { $client: Client };
 
 /** Opens a database, making the folder of a local file when it is missing. */
 export async function openDatabase(configuration: Pick<Configuration, 'DATABASE_URL' | 'DATABASE_TOKEN'>): Promise<Database> {

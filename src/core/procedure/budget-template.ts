@@ -1,5 +1,5 @@
 import type { Budget, Distribution } from '../uncertainty/budget-schema';
-import { compileModel } from '../uncertainty/model-compile';
+import { compileModelOnce } from '../uncertainty/model-compile';
 import type { BudgetTemplate, TemplateNumber } from './procedure-schema';
 
 /** Named numbers that a family's model offers to the budget of a procedure, e.g. `standard.length`. */
@@ -14,7 +14,7 @@ const asSymbol = (name: string): string => name.replace(/\./g, '_');
 /** A number of the template: itself, or an expression over the model's named inputs. */
 export function templateValue(number: TemplateNumber, inputs: ModelInputs): number {
   if (typeof number === 'number') return number;
-  const model = compileModel(asSymbol(number.is.replace(/([A-Za-z])\.([A-Za-z])/g, '$1_$2')));
+  const model = compileModelOnce(number.is.replace(/([A-Za-z])\.([A-Za-z])/g, '$1_$2'));
   const bySymbol = new Map(Object.entries(inputs).map(([name, value]) => [asSymbol(name), value]));
   const values = model.symbols.map((symbol) => {
     const value = bySymbol.get(symbol);

@@ -107,6 +107,18 @@ export function compileModel(text: string): CompiledModel {
   return { tree, symbols: [...symbols.keys()], symbolStarts, evaluate };
 }
 
+const compiled = new Map<string, CompiledModel>();
+
+/** As `compileModel`, remembering recent models: a run evaluates the same few for every point. */
+export function compileModelOnce(text: string): CompiledModel {
+  const known = compiled.get(text);
+  if (known) return known;
+  const model = compileModel(text);
+  if (compiled.size >= 256) compiled.clear();
+  compiled.set(text, model);
+  return model;
+}
+
 function forward(step: Step, value: Float64Array, inputs: ArrayLike<number>): number {
   switch (step.op) {
     case 'constant':

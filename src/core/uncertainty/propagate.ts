@@ -3,7 +3,7 @@ import { BudgetError } from './budget-error';
 import { correlationMatrix } from './correlation';
 import { coverageFactorFor, defaultCoverage, welchSatterthwaite } from './coverage';
 import { summarizeDistribution, type DistributionSummary } from './distribution';
-import { compileModel, type CompiledModel } from './model-compile';
+import { compileModelOnce, type CompiledModel } from './model-compile';
 import { ModelSyntaxError, modelFunctions } from './model-syntax';
 import { reportedPair } from '../quantity/rounding';
 
@@ -32,18 +32,6 @@ export type BudgetResult = {
   warnings: string[];
 };
 
-const compiled = new Map<string, CompiledModel>();
-
-/** Compiles a model once; a run evaluates the same model for every point. */
-function compiledModel(text: string): CompiledModel {
-  const known = compiled.get(text);
-  if (known) return known;
-  const model = compileModel(text);
-  if (compiled.size >= 64) compiled.clear();
-  compiled.set(text, model);
-  return model;
-}
-
 /** The compiled model of a budget whose symbols have been checked against its quantities. */
 export type PreparedBudget = { model: CompiledModel; /** Position of each model symbol among the quantities. */ order: number[]; warnings: string[] };
 
@@ -61,7 +49,7 @@ export function prepareBudget(budget: Budget): PreparedBudget {
   });
   let model: CompiledModel;
   try {
-    model = compiledModel(budget.model);
+    model = compileModelOnce(budget.model);
   } catch (error) {
     if (error instanceof ModelSyntaxError) throw new BudgetError(`${error.message} (character ${error.start + 1})`, ['model']);
     throw error;

@@ -1,0 +1,61 @@
+import type { APIRoute, APIContext } from 'astro';
+import type { ZodType } from 'zod';
+import { ServiceError } from '../../service/service-error';
+
+const bodyLimit = 256 * 1024;
+
+export const json = (body: unknown, status = 200): Response =>
+  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
+
+const refusal = (status: number, message: string, path: (string | number)[] = [], details: Record<string, unknown> = {}): Response => json({ error: { message, path, ...details } }, status);
+
+/** Reads a body up to the limit; a longer one is refused before it is in memory. */
+async function readBody(request: Request): Promise<string> {
+  const tooLarge = () => new ServiceError(413, `This is larger than ${bodyLimit / 1024} kB. Send less at once.`);
+  if (Number(request.headers.get('content-length') ?? 0) > bodyLimit) throw tooLarge();
+  const chunks: Uint8Array[] = [];
+  let size = 0;
+  for await (const chunk of request.body ?? []) {
+    size += chunk.length;
+    if (size > bodyLimit) throw tooLarge();
+    chunks.push(chunk);
+  }
+  return new TextDecoder().decode(Buffer.concat(chunks));
+}
+
+function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new ServiceError(400, 'The body is not JSON.');
+  }
+}
+
+function answerError(error: unknown): Response {
+  if (error instanceof ServiceError) return refusal(error.status, error.message, error.path, error.details);
+  console.error(error);
+  return refusal(500, 'Something went wrong here, and nothing was recorded. Try again; if it happens twice, tell whoever looks after this server.');
+}
+
+/** An endpoint that answers a request without a body. */
+export const answering =
+  (answer: (context: APIContext) => Promise<unknown>): APIRoute =>
+  async (context) => {
+    try {
+      const result = await answer(context);
+      return result instanceof Response ? result : json(result);
+    } catch (error) {
+      return answerError(error);
+    }
+  };
+
+/** An endpoint that takes a JSON body: limited in size, checked against its schema, refused with the path of the fault. */
+export const accepting = <T>(schema: ZodType<T>, answer: (body: T, context: APIContext) => Promise<unknown>): APIRoute =>
+  answering(async (context) => {
+    const parsed = schema.safeParse(parseJson(await readBody(context.request)));
+    if (parsed.success) return answer(parsed.data, context);
+    const issue = parsed.error.issues[0]!;
+    throw new ServiceError(422, issue.message, issue.path.map((p) => (typeof p === 'number' ? p : String(p))));
+  });
+
+export const notAllowed: APIRoute = () => refusal(405, 'This address does not take this method.');

@@ -1,0 +1,10 @@
+import { instrumentEntrySchema } from '../../../service/registration-schema';
+import { changeInstrument, getInstrument } from '../../../service/register-service';
+import { accepting, answering, notAllowed } from '../_endpoint';
+
+export const GET = answering(({ params }) => getInstrument(params.id!));
+export const PUT = accepting(instrumentEntrySchema, async (entry, { params }) => {
+  await changeInstrument(params.id!, entry);
+  return { id: params.id };
+});
+export const ALL = notAllowed;

@@ -1,0 +1,6 @@
+import { instrumentEntrySchema } from '../../../service/registration-schema';
+import { addInstrument } from '../../../service/register-service';
+import { accepting, json, notAllowed } from '../_endpoint';
+
+export const POST = accepting(instrumentEntrySchema, async (entry) => json({ id: await addInstrument(entry) }, 201));
+export const ALL = notAllowed;

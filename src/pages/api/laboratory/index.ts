@@ -1,0 +1,10 @@
+import { changeLaboratory, getLaboratory } from '../../../service/register-service';
+import { laboratoryEntrySchema } from '../../../service/registration-schema';
+import { accepting, answering, notAllowed } from '../_endpoint';
+
+export const GET = answering(getLaboratory);
+export const PUT = accepting(laboratoryEntrySchema, async (values) => {
+  await changeLaboratory(values);
+  return values;
+});
+export const ALL = notAllowed;

@@ -1,0 +1,10 @@
+import { standardEntrySchema } from '../../../service/registration-schema';
+import { changeStandard, getStandard } from '../../../service/register-service';
+import { accepting, answering, notAllowed } from '../_endpoint';
+
+export const GET = answering(({ params }) => getStandard(params.id!));
+export const PUT = accepting(standardEntrySchema, async (entry, { params }) => {
+  await changeStandard(params.id!, entry);
+  return { id: params.id };
+});
+export const ALL = notAllowed;

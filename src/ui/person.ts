@@ -1,0 +1,24 @@
+import { useSyncExternalStore } from 'react';
+
+const changed = 'just-twice-person';
+
+function readCookie(): string {
+  const found = document.cookie.split('; ').find((c) => c.startsWith('person='));
+  return found ? decodeURIComponent(found.slice('person='.length)) : '';
+}
+
+/** Remembers who is at the bench on this device for half a year. */
+export function choosePerson(name: string): void {
+  document.cookie = `person=${encodeURIComponent(name)}; path=/; max-age=15552000; samesite=lax`;
+  window.dispatchEvent(new Event(changed));
+}
+
+const subscribe = (listener: () => void): (() => void) => {
+  window.addEventListener(changed, listener);
+  return () => window.removeEventListener(changed, listener);
+};
+
+/** Who is at the bench; empty when nobody has said so. */
+export function usePerson(initially = ''): string {
+  return useSyncExternalStore(subscribe, readCookie, () => initially);
+}

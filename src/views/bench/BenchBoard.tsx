@@ -1,0 +1,211 @@
+import { Timer, PenLine } from 'lucide-react';
+import { DueTrack, DueWords } from '../../ui/DueTrack';
+import { timeLeft, timeOfDay, useNow } from '../../ui/clock';
+import type { Standing } from '../../core/traceability/standing';
+
+type OpenRun = { id: string; identification: string; owner: string; range: string; stage: string; stageIndex: number; sentence: string; soakEndsAt: string | null; startedBy: string; taken: number; wanted: number };
+type Due = { id: string; identification: string; owner: string; designation: string; nextDue: string | null; standing: Standing; days: number | null };
+type StandardDue = { id: string; identification: string; designation: string; due: string; standing: Standing; days: number | null };
+
+export type Board = {
+  runs: OpenRun[];
+  unreviewed: { id: string; identification: string; certificate: string | null }[];
+  due: Due[];
+  counts: { total: number; overdue: number };
+  standards: StandardDue[];
+  isEmpty: boolean;
+  hasStandards: boolean;
+  hasPeople: boolean;
+};
+
+const stageTotal = 6;
+
+/** How far a run has come: one tick a stage. */
+function StageTicks({ index }: { index: number }) {
+  return (
+    <svg width={stageTotal * 14} height={12} aria-hidden>
+      {Array.from({ length: stageTotal }, (_, i) => (
+        <rect key={i} x={i * 14} y={i <= index ? 2 : 5} width={11} height={i <= index ? 8 : 2} fill={i === index ? 'var(--color-verdigris)' : i < index ? 'var(--color-ink)' : 'var(--color-rule-strong)'} />
+      ))}
+    </svg>
+  );
+}
+
+function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
+  const waiting = run.soakEndsAt !== null && Date.parse(run.soakEndsAt) > Date.parse(now);
+  return (
+    <li>
+      <a href={`/runs/${run.id}`} className="grid gap-x-6 gap-y-1 px-4 py-4 no-underline hover:bg-verdigris-tint sm:grid-cols-[13rem_1fr_auto]">
+        <div>
+          <div className="figure text-xl font-bold">{run.identification}</div>
+          <div className="text-sm text-soft">
+            {run.range} · {run.owner}
+          </div>
+        </div>
+        <div>
+          <div className="flex items-center gap-3">
+            <StageTicks index={run.stageIndex} />
+            <span className="font-bold">{run.stage}</span>
+            {run.taken > 0 && (
+              <span className="text-sm text-soft">
+                {run.taken} of {run.wanted} readings
+              </span>
+            )}
+          </div>
+          <div className="mt-1">{run.soakEndsAt && !waiting ? 'The soak is over. Carry on when you are ready.' : run.sentence}</div>
+        </div>
+        <div className="self-center text-right">
+          {waiting ? (
+            <div>
+              <div className="figure flex items-center gap-2 text-3xl font-bold">
+                <Timer size={24} aria-hidden />
+                {timeLeft(run.soakEndsAt!, now)}
+              </div>
+              <div className="text-sm text-soft">come back at {timeOfDay(run.soakEndsAt!)}</div>
+            </div>
+          ) : (
+            <span className="button button-main">Carry on</span>
+          )}
+        </div>
+      </a>
+    </li>
+  );
+}
+
+function FirstSteps({ board }: { board: Board }) {
+  const steps = [
+    { done: board.hasPeople, text: 'Say who is at the bench', href: null, hint: 'With the button at the top right. Everything recorded is signed with that name.' },
+    { done: board.hasStandards, text: 'Enter your gauge blocks', href: '/standards/new', hint: 'With the certified lengths from their certificate.' },
+    { done: !board.isEmpty, text: 'Register the first micrometer', href: '/instruments/new', hint: 'Its range, its resolution, its owner.' },
+  ];
+  return (
+    <section className="max-w-2xl">
+      <h1>Three steps to the first calibration</h1>
+      <ol className="ruled mt-4 border-y border-rule-strong bg-sheet">
+        {steps.map((step, i) => (
+          <li key={step.text} className="flex items-baseline gap-4 px-4 py-4">
+            <span className="figure text-xl">{step.done ? '✓' : i + 1}</span>
+            <div>
+              {step.href && !step.done ? <a href={step.href} className="font-bold">{step.text}</a> : <span className="font-bold">{step.text}</span>}
+              <div className="text-soft">{step.done ? 'Done.' : step.hint}</div>
+            </div>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** The bench: what lies on it now, and what comes next. */
+export function BenchBoard({ board, startedAt }: { board: Board; startedAt: string }) {
+  const now = useNow(startedAt);
+  if (board.isEmpty) return <FirstSteps board={board} />;
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_21rem]">
+      <div className="flex flex-col gap-8">
+        <section>
+          <h1>On the bench</h1>
+          {board.runs.length === 0 ? (
+            <p className="mt-3 border-y border-rule-strong bg-sheet px-4 py-5">The bench is clear. Take the first instrument from the list below.</p>
+          ) : (
+            <ul className="ruled mt-3 border-y border-rule-strong bg-sheet">
+              {board.runs.map((run) => (
+                <RunOnBench key={run.id} run={run} now={now} />
+              ))}
+            </ul>
+          )}
+        </section>
+        <section>
+          <div className="flex items-baseline justify-between">
+            <h2>Due next</h2>
+            <a href="/instruments" className="text-sm">
+              All {board.counts.total} instruments
+            </a>
+          </div>
+          {board.due.length === 0 ? (
+            <p className="mt-2 border-y border-rule bg-sheet px-4 py-4">Nothing is due in the next 60 days.</p>
+          ) : (
+            <table className="mt-2 w-full border-collapse bg-sheet">
+              <thead>
+                <tr className="border-y border-rule-strong [&>th]:px-4 [&>th]:py-1.5">
+                  <th scope="col">Instrument</th>
+                  <th scope="col">Owner</th>
+                  <th scope="col">
+                    <span className="flex w-[200px] justify-between">
+                      <span>overdue</span>
+                      <span className="pr-5">today</span>
+                      <span>90 days</span>
+                    </span>
+                  </th>
+                  <th scope="col">Due</th>
+                  <th scope="col">
+                    <span className="sr-only">Start</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {board.due.map((i) => (
+                  <tr key={i.id} className="border-b border-rule [&>td]:px-4 [&>td]:py-1.5">
+                    <td>
+                      <a href={`/instruments/${i.id}`} className="figure font-bold">
+                        {i.identification}
+                      </a>
+                      <span className="block text-sm text-soft">{i.designation}</span>
+                    </td>
+                    <td>{i.owner}</td>
+                    <td>
+                      <DueTrack days={i.days} />
+                    </td>
+                    <td>
+                      <DueWords standing={i} />
+                    </td>
+                    <td className="text-right">
+                      <a href={`/instruments/${i.id}?start`} className="button">
+                        Start
+                      </a>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </section>
+      </div>
+      <aside className="flex flex-col gap-8">
+        <section>
+          <h2>To be signed</h2>
+          <ul className="ruled mt-2 border-y border-rule bg-sheet">
+            {board.unreviewed.length === 0 && <li className="px-4 py-3 text-soft">Nothing waits for a signature.</li>}
+            {board.unreviewed.map((r) => (
+              <li key={r.id}>
+                <a href={`/runs/${r.id}`} className="flex items-center gap-3 px-4 py-3 no-underline hover:bg-verdigris-tint">
+                  <PenLine size={18} aria-hidden />
+                  <span className="figure font-bold">{r.identification}</span>
+                  <span className="figure ml-auto text-sm text-soft">{r.certificate}</span>
+                </a>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section>
+          <h2>Standards running out</h2>
+          <ul className="ruled mt-2 border-y border-rule bg-sheet">
+            {board.standards.length === 0 && <li className="px-4 py-3 text-soft">Every certificate is good for 90 days or more.</li>}
+            {board.standards.map((s) => (
+              <li key={s.id}>
+                <a href={`/standards/${s.id}`} className="block px-4 py-3 no-underline hover:bg-verdigris-tint">
+                  <span className="flex items-baseline justify-between gap-3">
+                    <span className="figure font-bold">{s.identification}</span>
+                    <DueWords standing={s} />
+                  </span>
+                  <span className="block text-sm text-soft">{s.designation}</span>
+                  {s.standing === 'expired' && <span className="block text-sm">Cannot be used until it has a new certificate.</span>}
+                </a>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </aside>
+    </div>
+  );
+}

@@ -1,0 +1,45 @@
+import type { RunSummary } from '../../core/run/run-summary';
+import { PairMark, inMicrometres } from '../../ui/PairMark';
+import { VerdictWord } from '../../ui/VerdictWord';
+
+type PastRun = { id: string; status: string; startedAt: string; finishedAt: string | null; certificate: string | null; isReviewed: boolean; summary: RunSummary | null };
+
+/** The runs of one instrument, newest first. */
+export function PastRuns({ runs }: { runs: PastRun[] }) {
+  if (runs.length === 0) return <p className="mt-2 text-soft">None yet.</p>;
+  return (
+    <table className="mt-2 w-full border-collapse bg-sheet">
+      <thead>
+        <tr className="border-y border-rule-strong [&>th]:px-4 [&>th]:py-1.5">
+          <th scope="col">Date</th>
+          <th scope="col">Certificate</th>
+          <th scope="col" className="text-right">
+            As found, µm
+          </th>
+          <th scope="col" className="text-right">
+            As left, µm
+          </th>
+          <th scope="col">Found and left</th>
+          <th scope="col">As found</th>
+        </tr>
+      </thead>
+      <tbody>
+        {runs.map((run) => (
+          <tr key={run.id} className="border-b border-rule [&>td]:px-4 [&>td]:py-1.5">
+            <td className="figure">{run.startedAt.slice(0, 10)}</td>
+            <td>
+              <a href={`/runs/${run.id}`} className="figure">
+                {run.certificate ?? (run.status === 'open' ? 'on the bench' : 'broken off')}
+              </a>
+              {run.certificate && !run.isReviewed && <span className="block text-sm text-ochre">to be signed</span>}
+            </td>
+            <td className="figure text-right">{run.summary?.found && inMicrometres(run.summary.found.error)}</td>
+            <td className="figure text-right">{run.summary?.left && (run.summary.adjusted ? inMicrometres(run.summary.left.error) : 'same')}</td>
+            <td>{run.summary?.found && <PairMark width={180} limit={run.summary.found.limit} found={run.summary.found} left={run.summary.left} />}</td>
+            <td>{run.summary && <VerdictWord verdict={run.summary.found?.verdict ?? null} short />}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

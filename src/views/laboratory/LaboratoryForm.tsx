@@ -1,0 +1,32 @@
+import { useState, type FormEvent } from 'react';
+import { askServer } from '../../ui/ask-server';
+import { Field } from '../../ui/Field';
+
+/** Name and address as they stand at the head of every certificate. */
+export function LaboratoryForm({ name, address }: { name: string; address: string }) {
+  const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
+
+  async function save(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const answer = await askServer('PUT', '/api/laboratory', { name: String(form.get('name')), address: String(form.get('address')) });
+    setSaid(answer.ok ? { ok: true, text: 'Saved.' } : { ok: false, text: answer.refusal.message });
+  }
+
+  return (
+    <form onSubmit={save} className="mt-3 grid gap-4">
+      <Field label="Name, as it stands on certificates">
+        <input name="name" defaultValue={name} required maxLength={120} className="w-full" />
+      </Field>
+      <Field label="Address">
+        <input name="address" defaultValue={address} maxLength={300} className="w-full" />
+      </Field>
+      <div className="flex items-center gap-4">
+        <button className="button button-main">Save</button>
+        <span role="status" className={said && !said.ok ? 'fault' : ''}>
+          {said?.text}
+        </span>
+      </div>
+    </form>
+  );
+}
