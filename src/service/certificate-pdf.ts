@@ -90,7 +90,7 @@ type Column = { title: string; width: number; value: (p: CertificatePoint) => st
 /** Decimal points stand under each other: each number is set around its column's point. */
 function decimal(doc: Doc, text: string, pointX: number, y: number, color: string): void {
   const [whole] = text.split('.') as [string];
-  doc.font('mono').fontSize(8.5).fillColor(color);
+  doc.font('regular').fontSize(8.5).fillColor(color);
   doc.text(text, pointX - doc.widthOfString(whole), y, { lineBreak: false });
 }
 

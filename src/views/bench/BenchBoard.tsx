@@ -37,7 +37,7 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
     <li>
       <a href={`/runs/${run.id}`} className="grid gap-x-6 gap-y-1 px-4 py-4 no-underline hover:bg-verdigris-tint sm:grid-cols-[13rem_1fr_auto]">
         <div>
-          <div className="figure text-xl font-bold">{run.identification}</div>
+          <div className="ident text-xl font-bold">{run.identification}</div>
           <div className="text-sm text-soft">
             {run.range} · {run.owner}
           </div>
@@ -147,7 +147,7 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
                 {board.due.map((i) => (
                   <tr key={i.id} className="border-b border-rule [&>td]:px-4 [&>td]:py-1.5">
                     <td>
-                      <a href={`/instruments/${i.id}`} className="figure font-bold">
+                      <a href={`/instruments/${i.id}`} className="ident font-bold">
                         {i.identification}
                       </a>
                       <span className="block text-sm text-soft">{i.designation}</span>
@@ -180,8 +180,8 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
               <li key={r.id}>
                 <a href={`/runs/${r.id}`} className="flex items-center gap-3 px-4 py-3 no-underline hover:bg-verdigris-tint">
                   <PenLine size={18} aria-hidden />
-                  <span className="figure font-bold">{r.identification}</span>
-                  <span className="figure ml-auto text-sm text-soft">{r.certificate}</span>
+                  <span className="ident font-bold">{r.identification}</span>
+                  <span className="ident ml-auto text-sm text-soft">{r.certificate}</span>
                 </a>
               </li>
             ))}
@@ -195,7 +195,7 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
               <li key={s.id}>
                 <a href={`/standards/${s.id}`} className="block px-4 py-3 no-underline hover:bg-verdigris-tint">
                   <span className="flex items-baseline justify-between gap-3">
-                    <span className="figure font-bold">{s.identification}</span>
+                    <span className="ident font-bold">{s.identification}</span>
                     <DueWords standing={s} />
                   </span>
                   <span className="block text-sm text-soft">{s.designation}</span>

@@ -18,11 +18,11 @@ export function HistoryChart({ points }: { points: HistoryPoint[] }) {
   const found = points.map((p) => plot(p.date, p.found));
   const left = points.flatMap((p) => (p.adjusted && p.left ? [plot(p.date, p.left)] : []));
   const limit = micrometres(points.at(-1)!.found.limit);
-  const extent = Math.max(1.5 * limit, ...found.map((p) => Math.abs(p.error) + p.U)) * 1.05;
+  const step = limit / 2;
+  const extent = Math.ceil(Math.max(1.5 * limit, ...found.map((p) => Math.abs(p.error) + p.U)) / step) * step;
   const month = 30 * 86_400_000;
   const [first, last] = [found[0]!.time - 2 * month, found.at(-1)!.time + 2 * month];
   const years = Array.from({ length: new Date(last).getUTCFullYear() - new Date(first).getUTCFullYear() + 1 }, (_, i) => Date.UTC(new Date(first).getUTCFullYear() + i, 0, 1)).filter((t) => t >= first && t <= last);
-  const step = limit / 2;
   const ticks = Array.from({ length: 2 * Math.floor(extent / step) + 1 }, (_, i) => (i - Math.floor(extent / step)) * step);
   const label = points.map((p) => `${p.date}: found ${micrometres(p.found.error).toFixed(1)} µm${p.adjusted && p.left ? `, left ${micrometres(p.left.error).toFixed(1)} µm` : ''}`).join('; ');
 

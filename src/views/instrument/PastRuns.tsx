@@ -28,7 +28,7 @@ export function PastRuns({ runs }: { runs: PastRun[] }) {
           <tr key={run.id} className="border-b border-rule [&>td]:px-4 [&>td]:py-1.5">
             <td className="figure">{run.startedAt.slice(0, 10)}</td>
             <td>
-              <a href={`/runs/${run.id}`} className="figure">
+              <a href={`/runs/${run.id}`} className="ident">
                 {run.certificate ?? (run.status === 'open' ? 'on the bench' : 'broken off')}
               </a>
               {run.certificate && !run.isReviewed && <span className="block text-sm text-ochre">to be signed</span>}

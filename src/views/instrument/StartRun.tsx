@@ -60,7 +60,7 @@ export function StartRun({ instrument, openRun, standards, startNow }: Props) {
                 <input type="radio" name="standard" className="mt-1 size-5 accent-verdigris" style={{ minHeight: 0 }} disabled={s.refusal !== null} checked={chosen === s.id} onChange={() => setChosen(s.id)} />
                 <span className="flex-1">
                   <span className="flex justify-between gap-3">
-                    <span className={`figure ${s.refusal ? 'text-soft' : 'font-bold'}`}>{s.identification}</span>
+                    <span className={`ident ${s.refusal ? 'text-soft' : 'font-bold'}`}>{s.identification}</span>
                     <DueWords standing={s} />
                   </span>
                   <span className="block text-sm text-soft">{s.designation}</span>

@@ -1,0 +1,20 @@
+import { createContext, useContext } from 'react';
+import type { Refusal } from '../../core/run/admit';
+import type { Act } from '../../core/run/event-schema';
+import type { RunState } from '../../core/run/run-state';
+
+/** What every part of the run screen works with. */
+export type RunContext = {
+  state: RunState;
+  now: string;
+  /** Records an act, or says why not. */
+  act: (act: Act) => Refusal | null;
+};
+
+export const RunContextProvider = createContext<RunContext | null>(null);
+
+export function useRun(): RunContext {
+  const context = useContext(RunContextProvider);
+  if (!context) throw new Error('This part belongs inside a run.');
+  return context;
+}
