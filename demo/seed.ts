@@ -5,7 +5,15 @@ import { summarizeRun } from '../src/core/run/run-summary';
 import type { Procedure } from '../src/core/procedure/procedure-schema';
 import { instrumentSnapshot, standardSnapshot } from '../src/service/run-service';
 import type { Database } from '../src/store/database';
-import { newestProcedureFor, saveInstrument, saveLaboratory, savePerson, saveStandard, type InstrumentRow, type StandardRow } from '../src/store/register';
+import {
+  newestProcedureFor,
+  saveInstrument,
+  saveLaboratory,
+  savePerson,
+  saveStandard,
+  type InstrumentRow,
+  type StandardRow,
+} from '../src/store/register';
 import { insertWholeRun } from '../src/store/run-log';
 import { normalDeviate, seededRandom } from './random';
 import { simulateRun, type Truth } from './simulated-run';
@@ -39,7 +47,9 @@ function instrumentRow(demo: DemoInstrument): InstrumentRow {
 function pastDays(demo: DemoInstrument, today: string, random: () => number): string[] {
   const months = demo.months ?? 12;
   const last = subMonths(addDays(parseISO(today), demo.dueInDays), months);
-  return Array.from({ length: demo.runs }, (_, i) => day(addDays(subMonths(last, months * (demo.runs - 1 - i)), i === demo.runs - 1 ? 0 : Math.round(20 * (random() - 0.3)))));
+  return Array.from({ length: demo.runs }, (_, i) =>
+    day(addDays(subMonths(last, months * (demo.runs - 1 - i)), i === demo.runs - 1 ? 0 : Math.round(20 * (random() - 0.3)))),
+  );
 }
 
 /** The certificate a standard had on a day in the past: each set has been recertified every two years. */
@@ -47,7 +57,12 @@ function standardOn(row: StandardRow, date: string): StandardRow {
   if (date >= row.certificateDate) return row;
   let issued = parseISO(row.certificateDate);
   while (day(issued) > date) issued = subMonths(issued, 24);
-  return { ...row, certificateDate: day(issued), due: day(addMonths(issued, 24)), certificateNumber: `${row.certificateNumber.split(/[ /-]/)[0]} ${format(issued, 'yy')}-${format(issued, 'MMdd')}` };
+  return {
+    ...row,
+    certificateDate: day(issued),
+    due: day(addMonths(issued, 24)),
+    certificateNumber: `${row.certificateNumber.split(/[ /-]/)[0]} ${format(issued, 'yy')}-${format(issued, 'MMdd')}`,
+  };
 }
 
 type PastRun = { instrument: InstrumentRow; events: RecordedEvent[]; standard: StandardRow };
@@ -92,11 +107,23 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
     };
     const drift = 0.00045 * normalDeviate(random);
     for (const date of pastDays(demo, today, random)) {
-      truth = { ...truth, zero: truth.zero + drift + 0.0008 * normalDeviate(random), slope: truth.slope + 0.00001 * normalDeviate(random) };
+      truth = {
+        ...truth,
+        zero: truth.zero + drift + 0.0008 * normalDeviate(random),
+        slope: truth.slope + 0.00001 * normalDeviate(random),
+      };
       const standard = standardOn(standardRows[0]!, date);
       const start = `${date}T${String(7 + Math.floor(5 * random())).padStart(2, '0')}:${String(Math.floor(60 * random())).padStart(2, '0')}:00.000Z`;
-      const reviewed = { technician: people[Math.floor(2 * random())]!, reviewer: differenceInCalendarDays(parseISO(today), parseISO(date)) > 60 ? people[2]! : null };
-      const run = simulateRun(instrumentSnapshot(row), standardSnapshot(standard, blocks[0]!), procedure, truth, { start, ...reviewed, certificate: 'later', random });
+      const reviewed = {
+        technician: people[Math.floor(2 * random())]!,
+        reviewer: differenceInCalendarDays(parseISO(today), parseISO(date)) > 60 ? people[2]! : null,
+      };
+      const run = simulateRun(instrumentSnapshot(row), standardSnapshot(standard, blocks[0]!), procedure, truth, {
+        start,
+        ...reviewed,
+        certificate: 'later',
+        random,
+      });
       truth = run.truth;
       past.push({ instrument: { ...row }, events: run.events, standard });
       row.lastCalibrated = date;
@@ -111,13 +138,21 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   for (const [i, run] of past.entries()) {
     const year = run.events[0]!.at.slice(2, 4);
     numbers.set(year, (numbers.get(year) ?? 0) + 1);
-    await storeRun(db, run, procedure, `C${year}-${String(numbers.get(year)).padStart(4, '0')}`, `00000000-0000-4000-8000-${String(i + 1).padStart(12, '0')}`);
+    await storeRun(
+      db,
+      run,
+      procedure,
+      `C${year}-${String(numbers.get(year)).padStart(4, '0')}`,
+      `00000000-0000-4000-8000-${String(i + 1).padStart(12, '0')}`,
+    );
   }
   await seedOpenRuns(db, rows, truths, standardRows, blocks, procedure, seed);
 }
 
 async function storeRun(db: Database, run: PastRun, procedure: Procedure, certificate: string | null, id: string): Promise<void> {
-  const events = run.events.map((e): RecordedEvent => (e.act.type === 'run-completed' && certificate ? { ...e, act: { ...e.act, certificate } } : e));
+  const events = run.events.map((e): RecordedEvent =>
+    e.act.type === 'run-completed' && certificate ? { ...e, act: { ...e.act, certificate } } : e,
+  );
   const state = runState(events);
   await insertWholeRun(
     db,
@@ -139,14 +174,33 @@ async function storeRun(db: Database, run: PastRun, procedure: Procedure, certif
 }
 
 /** One run half-way through its as-found readings, and one whose instrument lies soaking. */
-async function seedOpenRuns(db: Database, rows: Map<string, InstrumentRow>, truths: Map<string, Truth>, standardRows: StandardRow[], blocks: ReturnType<typeof certifiedBlocks>[], procedure: Procedure, seed: number): Promise<void> {
+async function seedOpenRuns(
+  db: Database,
+  rows: Map<string, InstrumentRow>,
+  truths: Map<string, Truth>,
+  standardRows: StandardRow[],
+  blocks: ReturnType<typeof certifiedBlocks>[],
+  procedure: Procedure,
+  seed: number,
+): Promise<void> {
   const random = seededRandom(seed + 1);
   const open = (id: string, minutesAgo: number, cut: (events: RecordedEvent[]) => RecordedEvent[], runId: string) => {
     const instrument = rows.get(id)!;
     const start = new Date(Date.now() - minutesAgo * 60_000).toISOString();
-    const { events } = simulateRun(instrumentSnapshot(instrument), standardSnapshot(standardRows[0]!, blocks[0]!), procedure, { ...truths.get(id)!, zero: -0.0031 }, { start, technician: people[0]!, reviewer: null, certificate: 'later', random, stopAfterReadings: 13 });
+    const { events } = simulateRun(
+      instrumentSnapshot(instrument),
+      standardSnapshot(standardRows[0]!, blocks[0]!),
+      procedure,
+      { ...truths.get(id)!, zero: -0.0031 },
+      { start, technician: people[0]!, reviewer: null, certificate: 'later', random, stopAfterReadings: 13 },
+    );
     return storeRun(db, { instrument, events: cut(events), standard: standardRows[0]! }, procedure, null, runId);
   };
   await open('qm-0118', 125, (events) => events, '00000000-0000-4000-8000-0000000a0118');
-  await open('qm-0131', 31, (events) => events.slice(0, events.findIndex((e) => e.act.type === 'soak-started') + 1), '00000000-0000-4000-8000-0000000a0131');
+  await open(
+    'qm-0131',
+    31,
+    (events) => events.slice(0, events.findIndex((e) => e.act.type === 'soak-started') + 1),
+    '00000000-0000-4000-8000-0000000a0131',
+  );
 }

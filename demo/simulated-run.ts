@@ -41,7 +41,13 @@ const roundTo = (value: number, step: number): string => {
  * Plays a whole run through the same gate as a person at the bench: every act is admitted by the run's own rules.
  * @throws Error when an act is refused, which would be a fault of the simulation
  */
-export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSnapshot, procedure: Procedure, before: Truth, options: SimulationOptions): SimulatedRun {
+export function simulateRun(
+  instrument: InstrumentSnapshot,
+  standard: StandardSnapshot,
+  procedure: Procedure,
+  before: Truth,
+  options: SimulationOptions,
+): SimulatedRun {
   const { random, technician } = options;
   let truth = { ...before };
   let clock = Date.parse(options.start);
@@ -61,10 +67,17 @@ export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSn
   const temperature = (spread: number) => (Math.min(20.9, Math.max(19.1, room)) + spread * (random() - 0.5)).toFixed(1);
 
   act(technician, 0, { type: 'run-started', instrument, standard, procedure });
-  for (const check of procedure.checks) act(technician, between(15, 60), { type: 'check-answered', check: check.id, outcome: 'yes', note: '' });
+  for (const check of procedure.checks)
+    act(technician, between(15, 60), { type: 'check-answered', check: check.id, outcome: 'yes', note: '' });
   act(technician, between(20, 60), { type: 'soak-started' });
   act(technician, procedure.soak.minutes * 60 + between(30, 2400), { type: 'soak-ended' });
-  const conditions = () => act(technician, between(20, 60), { type: 'conditions-recorded', room: temperature(0.2), instrument: temperature(0.2), standard: temperature(0.2) });
+  const conditions = () =>
+    act(technician, between(20, 60), {
+      type: 'conditions-recorded',
+      room: temperature(0.2),
+      instrument: temperature(0.2),
+      standard: temperature(0.2),
+    });
   conditions();
 
   const takePass = (pass: Pass): void => {
@@ -74,9 +87,15 @@ export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSn
         if (options.stopAfterReadings !== undefined && taken >= options.stopAfterReadings) return;
         const reference = referenceValue(state, point, state.conditions).value;
         const travel = point.nominal - instrument.rangeLower;
-        const error = truth.zero + truth.slope * travel + truth.periodic * Math.sin((2 * Math.PI * travel) / 0.5 + truth.phase + travel / 4);
+        const error =
+          truth.zero + truth.slope * travel + truth.periodic * Math.sin((2 * Math.PI * travel) / 0.5 + truth.phase + travel / 4);
         const indicated = reference + error + truth.repeatability * normalDeviate(random);
-        act(technician, between(12, 35), { type: 'reading-taken', pass, point: point.id, text: roundTo(indicated, instrument.resolution) });
+        act(technician, between(12, 35), {
+          type: 'reading-taken',
+          pass,
+          point: point.id,
+          text: roundTo(indicated, instrument.resolution),
+        });
         taken++;
       }
   };
@@ -91,12 +110,18 @@ export function simulateRun(instrument: InstrumentSnapshot, standard: StandardSn
     const setting = instrument.rangeLower;
     const shift = diagnose(results).offset;
     const after = truth.zero - shift + 0.0003 * normalDeviate(random);
-    act(technician, between(120, 400), { type: 'zero-adjusted', before: roundTo(setting + truth.zero, step), after: roundTo(setting + after, step), note: '' });
+    act(technician, between(120, 400), {
+      type: 'zero-adjusted',
+      before: roundTo(setting + truth.zero, step),
+      after: roundTo(setting + after, step),
+      note: '',
+    });
     truth = { ...truth, zero: after };
     conditions();
     takePass('as-left');
   }
-  if (nextAction(state, new Date(clock).toISOString()).kind !== 'decide-interval') throw new Error('The simulated run did not reach its end.');
+  if (nextAction(state, new Date(clock).toISOString()).kind !== 'decide-interval')
+    throw new Error('The simulated run did not reach its end.');
   const next = proposeNextDate(state, passResults(state, 'as-found'), new Date(clock + 60_000).toISOString().slice(0, 10));
   act(technician, 60, { type: 'interval-decided', next: next.date, proposed: next.date, reason: next.reason });
   act(technician, 60, { type: 'run-completed', certificate: options.certificate, remark: '' });

@@ -8,7 +8,8 @@ export const people = ['Maud Ellery', 'Tobias Wrenfield', 'Ines Calderstone'];
 
 /** Nominal sizes of a 47-piece set, in mm. */
 export function nominalsOf47(): number[] {
-  const steps = (from: number, to: number, step: number) => Array.from({ length: Math.round((to - from) / step) + 1 }, (_, i) => Math.round((from + i * step) * 1e4) / 1e4);
+  const steps = (from: number, to: number, step: number) =>
+    Array.from({ length: Math.round((to - from) / step) + 1 }, (_, i) => Math.round((from + i * step) * 1e4) / 1e4);
   return [1.005, ...steps(1.01, 1.09, 0.01), ...steps(1.1, 1.9, 0.1), ...steps(1, 24, 1), 25, 50, 75, 100];
 }
 
@@ -19,15 +20,56 @@ export function certifiedBlocks(nominals: number[], seed: number, prefix: string
     const spread = 0.00006 + 0.0000012 * nominal;
     const certified = Math.round((nominal + spread * Math.max(-2, Math.min(2, normalDeviate(random)))) * 1e5) / 1e5;
     const expandedUncertainty = Math.round((0.00005 + 0.0000005 * nominal) * 1e6) / 1e6;
-    return { id: `${prefix}-${nominal}`, nominal, certified, expandedUncertainty, coverageFactor: 2, expansionCoefficient: 1.15e-5, marking: String(nominal) };
+    return {
+      id: `${prefix}-${nominal}`,
+      nominal,
+      certified,
+      expandedUncertainty,
+      coverageFactor: 2,
+      expansionCoefficient: 1.15e-5,
+      marking: String(nominal),
+    };
   });
 }
 
 /** Days relative to the day the demo is made. */
 export const standards = [
-  { id: 'gb-47', identification: 'QM-GB-47', designation: 'Gauge blocks, steel, grade 1, 47 pieces', place: 'Measuring room, cabinet 2', issuer: 'Ostrel Length Institute', number: 'OLI 25-30718', issuedDaysAgo: 402, dueInDays: 328, nominals: nominalsOf47(), seed: 47 },
-  { id: 'gb-m10', identification: 'QM-GB-M10', designation: 'Micrometer check blocks, steel, grade 2, 10 pieces', place: 'Measuring room, bench drawer', issuer: 'Pellamy & Oake Calibration', number: 'PO-11874/25', issuedDaysAgo: 348, dueInDays: 17, nominals: [2.5, 5.1, 7.7, 10.3, 12.9, 15, 17.6, 20.2, 22.8, 25], seed: 10 },
-  { id: 'gb-old', identification: 'QM-GB-32', designation: 'Gauge blocks, steel, grade 2, old foundry set', place: 'Bell shop', issuer: 'Ostrel Length Institute', number: 'OLI 23-20455', issuedDaysAgo: 790, dueInDays: -60, nominals: nominalsOf47().filter((n) => n <= 25), seed: 32 },
+  {
+    id: 'gb-47',
+    identification: 'QM-GB-47',
+    designation: 'Gauge blocks, steel, grade 1, 47 pieces',
+    place: 'Measuring room, cabinet 2',
+    issuer: 'Ostrel Length Institute',
+    number: 'OLI 25-30718',
+    issuedDaysAgo: 402,
+    dueInDays: 328,
+    nominals: nominalsOf47(),
+    seed: 47,
+  },
+  {
+    id: 'gb-m10',
+    identification: 'QM-GB-M10',
+    designation: 'Micrometer check blocks, steel, grade 2, 10 pieces',
+    place: 'Measuring room, bench drawer',
+    issuer: 'Pellamy & Oake Calibration',
+    number: 'PO-11874/25',
+    issuedDaysAgo: 348,
+    dueInDays: 17,
+    nominals: [2.5, 5.1, 7.7, 10.3, 12.9, 15, 17.6, 20.2, 22.8, 25],
+    seed: 10,
+  },
+  {
+    id: 'gb-old',
+    identification: 'QM-GB-32',
+    designation: 'Gauge blocks, steel, grade 2, old foundry set',
+    place: 'Bell shop',
+    issuer: 'Ostrel Length Institute',
+    number: 'OLI 23-20455',
+    issuedDaysAgo: 790,
+    dueInDays: -60,
+    nominals: nominalsOf47().filter((n) => n <= 25),
+    seed: 32,
+  },
 ];
 
 export type DemoInstrument = {
@@ -45,7 +87,16 @@ export type DemoInstrument = {
 };
 
 const shop = 'Quillmere Works';
-const m = (identification: string, designation: string, owner: string, place: string, lower: number, runs: number, dueInDays: number, more: Partial<DemoInstrument> = {}): DemoInstrument => ({
+const m = (
+  identification: string,
+  designation: string,
+  owner: string,
+  place: string,
+  lower: number,
+  runs: number,
+  dueInDays: number,
+  more: Partial<DemoInstrument> = {},
+): DemoInstrument => ({
   identification,
   designation,
   owner,

@@ -22,11 +22,17 @@ export function installPackages() {
   const wanted = JSON.parse(readFileSync('package-lock.json', 'utf8')).packages;
   if (existsSync(installed)) {
     const have = JSON.parse(readFileSync(installed, 'utf8')).packages;
-    const missing = Object.entries(wanted).filter(([path, { version, optional }]) => path && !optional && have[path]?.version !== version);
+    const missing = Object.entries(wanted).filter(
+      ([path, { version, optional }]) => path && !optional && have[path]?.version !== version,
+    );
     if (missing.length === 0) return;
   }
   console.log('Installing the packages…');
-  run('npm', ['ci', '--no-audit', '--no-fund'], 'The packages could not be installed. Check the connection to the npm registry and run this again.');
+  run(
+    'npm',
+    ['ci', '--no-audit', '--no-fund'],
+    'The packages could not be installed. Check the connection to the npm registry and run this again.',
+  );
 }
 
 const chromiumPaths = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
@@ -36,7 +42,8 @@ export function installChromium() {
   const named = process.env.CHROMIUM_PATH;
   const found = [named, ...chromiumPaths].find((path) => path && existsSync(path));
   if (found) return found;
-  const advice = 'The browser tests need Chromium. Install it (on Debian as root: apt-get install chromium), or name one in CHROMIUM_PATH, and run this again.';
+  const advice =
+    'The browser tests need Chromium. Install it (on Debian as root: apt-get install chromium), or name one in CHROMIUM_PATH, and run this again.';
   if (process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0) {
     console.error(advice);
     process.exit(1);
@@ -44,7 +51,10 @@ export function installChromium() {
   console.log('Installing Chromium from Debian’s packages…');
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   run('apt-get', ['update', '-qq'], advice, { env });
-  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], advice, { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], advice, {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   const installed = chromiumPaths.find(existsSync);
   if (!installed) {
     console.error(advice);

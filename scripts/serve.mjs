@@ -16,10 +16,13 @@ function newest(path) {
 }
 
 const entry = 'dist/server/entry.mjs';
-const isBuilt = existsSync(entry) && statSync(entry).mtimeMs > Math.max(...['src', 'package-lock.json', 'astro.config.mjs'].map(newest));
+const isBuilt =
+  existsSync(entry) && statSync(entry).mtimeMs > Math.max(...['src', 'package-lock.json', 'astro.config.mjs'].map(newest));
 if (!isBuilt) {
   console.log('Building…');
-  run('npx', ['--no-install', 'astro', 'build'], 'The application could not be built; the message above says where.', { stdio: ['ignore', 'ignore', 'inherit'] });
+  run('npx', ['--no-install', 'astro', 'build'], 'The application could not be built; the message above says where.', {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
 }
 
 const env = {
@@ -29,7 +32,13 @@ const env = {
   DATABASE_URL: process.env.DATABASE_URL || (isDemo ? 'file:demo-data/demo.db' : 'file:data/just-twice.db'),
   NODE_ENV: 'production',
 };
-const prepare = ['--no-install', 'tsx', 'src/cli/prepare-data.ts', ...(isDemo ? ['--demo'] : []), ...(flags.includes('--fresh') ? ['--fresh'] : [])];
+const prepare = [
+  '--no-install',
+  'tsx',
+  'src/cli/prepare-data.ts',
+  ...(isDemo ? ['--demo'] : []),
+  ...(flags.includes('--fresh') ? ['--fresh'] : []),
+];
 run('npx', prepare, 'The data could not be prepared; the message above says why. Nothing was changed.', { env });
 
 const server = spawn(process.execPath, [entry], { stdio: ['ignore', 'ignore', 'inherit'], env });
@@ -39,7 +48,12 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill
 const address = `http://${env.HOST}:${env.PORT}/`;
 for (let i = 0; i < 100; i++) {
   await new Promise((resolve) => setTimeout(resolve, 100));
-  if (await fetch(address).then((r) => r.ok, () => false)) {
+  if (
+    await fetch(address).then(
+      (r) => r.ok,
+      () => false,
+    )
+  ) {
     console.log(`Just Twice is at ${address}  (stop it with Ctrl+C)`);
     break;
   }

@@ -30,7 +30,9 @@ export async function benchBoard(now = new Date().toISOString()) {
   const runs = open.map((row) => {
     const state = runState(logs.get(row.id)!);
     const action = nextAction(state, now);
-    const taken = Object.values(state.passes['as-found']).flatMap(liveReadings).length + Object.values(state.passes['as-left']).flatMap(liveReadings).length;
+    const taken =
+      Object.values(state.passes['as-found']).flatMap(liveReadings).length +
+      Object.values(state.passes['as-left']).flatMap(liveReadings).length;
     return {
       id: row.id,
       identification: state.instrument.identification,
@@ -51,9 +53,26 @@ export async function benchBoard(now = new Date().toISOString()) {
     today: day,
     runs,
     unreviewed,
-    due: due.filter((i) => !onBench.has(i.id)).map((i) => ({ id: i.id, identification: i.identification, owner: i.owner, designation: i.designation, nextDue: i.nextDue, ...dueStanding(i.nextDue, day) })),
+    due: due
+      .filter((i) => !onBench.has(i.id))
+      .map((i) => ({
+        id: i.id,
+        identification: i.identification,
+        owner: i.owner,
+        designation: i.designation,
+        nextDue: i.nextDue,
+        ...dueStanding(i.nextDue, day),
+      })),
     counts,
-    standards: standards.map((s) => ({ id: s.id, identification: s.identification, designation: s.designation, due: s.due, ...dueStanding(s.due, day, standardNoticeDays) })).filter((s) => s.standing !== 'good'),
+    standards: standards
+      .map((s) => ({
+        id: s.id,
+        identification: s.identification,
+        designation: s.designation,
+        due: s.due,
+        ...dueStanding(s.due, day, standardNoticeDays),
+      }))
+      .filter((s) => s.standing !== 'good'),
     isEmpty: counts.total === 0,
     hasStandards: standards.length > 0,
     hasPeople: people.length > 0,

@@ -30,7 +30,10 @@ function loadFaces(): Promise<LoadedFaces> {
     Object.entries(faces).map(async ([name, path]) => {
       const data = await readFile(join(process.cwd(), 'node_modules', path));
       const font = createFont(data) as Font;
-      return [name, { data, covers: (text: string) => [...text].every((c) => c === '\n' || font.hasGlyphForCodePoint(c.codePointAt(0)!)) }] as const;
+      return [
+        name,
+        { data, covers: (text: string) => [...text].every((c) => c === '\n' || font.hasGlyphForCodePoint(c.codePointAt(0)!)) },
+      ] as const;
     }),
   ).then((entries) => Object.fromEntries(entries) as LoadedFaces);
   return loaded;
@@ -41,13 +44,29 @@ type Doc = PDFKit.PDFDocument;
 const coverage = new WeakMap<Doc, LoadedFaces>();
 
 /** Text set at a place without moving anything else; returns where the next line would begin. */
-function put(doc: Doc, text: string, x: number, y: number, options: PDFKit.Mixins.TextOptions & { font?: Face; size?: number; color?: string } = {}): number {
+function put(
+  doc: Doc,
+  text: string,
+  x: number,
+  y: number,
+  options: PDFKit.Mixins.TextOptions & { font?: Face; size?: number; color?: string } = {},
+): number {
   const { font = 'regular', size = 9, color = ink, ...rest } = options;
-  doc.font(coverage.get(doc)![font].covers(text) ? font : 'wide').fontSize(size).fillColor(color).text(text, x, y, rest);
+  doc
+    .font(coverage.get(doc)![font].covers(text) ? font : 'wide')
+    .fontSize(size)
+    .fillColor(color)
+    .text(text, x, y, rest);
   return doc.y;
 }
 
-const line = (doc: Doc, y: number, color = rule) => doc.moveTo(margin, y).lineTo(pageWidth - margin, y).lineWidth(0.6).strokeColor(color).stroke();
+const line = (doc: Doc, y: number, color = rule) =>
+  doc
+    .moveTo(margin, y)
+    .lineTo(pageWidth - margin, y)
+    .lineWidth(0.6)
+    .strokeColor(color)
+    .stroke();
 
 /** Starts a new page when less than `needed` points are left; returns where to go on. */
 function room(doc: Doc, y: number, needed: number): number {
@@ -65,22 +84,43 @@ function facts(doc: Doc, entries: [string, string][], x: number, y: number, colu
 }
 
 /** The pair on the strip: hollow ring as found, filled dot as left, a stem between, drawn to the scale of the tolerance. */
-function strip(doc: Doc, x: number, y: number, w: number, limit: number, found: CertificatePoint | undefined, left: CertificatePoint | undefined): void {
+function strip(
+  doc: Doc,
+  x: number,
+  y: number,
+  w: number,
+  limit: number,
+  found: CertificatePoint | undefined,
+  left: CertificatePoint | undefined,
+): void {
   const centre = x + w / 2;
   const unit = w / 3 / limit; // the strip shows one and a half times the tolerance on each side
   const at = (error: number) => Math.max(x, Math.min(x + w, centre + error * unit));
   doc.rect(at(-limit), y - 6, at(limit) - at(-limit), 12).fill('#efeadb');
   doc.lineWidth(0.5).strokeColor(soft);
-  for (const edge of [-limit, 0, limit]) doc.moveTo(at(edge), y - 6).lineTo(at(edge), y + 6).stroke();
+  for (const edge of [-limit, 0, limit])
+    doc
+      .moveTo(at(edge), y - 6)
+      .lineTo(at(edge), y + 6)
+      .stroke();
   const mark = (point: CertificatePoint, dy: number, filled: boolean) => {
     const { error, expandedUncertainty } = point.computed;
     const color = Math.abs(error) > limit ? brick : ink;
     doc.lineWidth(0.7).strokeColor(color).fillColor(color);
-    doc.moveTo(at(error - expandedUncertainty), y + dy).lineTo(at(error + expandedUncertainty), y + dy).stroke();
+    doc
+      .moveTo(at(error - expandedUncertainty), y + dy)
+      .lineTo(at(error + expandedUncertainty), y + dy)
+      .stroke();
     if (filled) doc.circle(at(error), y + dy, 2.4).fill(color);
     else doc.circle(at(error), y + dy, 2.6).fillAndStroke('#ffffff', color);
   };
-  if (found && left) doc.lineWidth(0.7).strokeColor(ink).moveTo(at(found.computed.error), y - 3).lineTo(at(left.computed.error), y + 3).stroke();
+  if (found && left)
+    doc
+      .lineWidth(0.7)
+      .strokeColor(ink)
+      .moveTo(at(found.computed.error), y - 3)
+      .lineTo(at(left.computed.error), y + 3)
+      .stroke();
   if (found) mark(found, left ? -3 : 0, false);
   if (left) mark(left, 3, true);
 }
@@ -88,7 +128,8 @@ function strip(doc: Doc, x: number, y: number, w: number, limit: number, found: 
 type Column = { title: string; width: number; value: (p: CertificatePoint) => string };
 
 /** Decimal points stand under each other: each number is set around its column's point. */
-function decimal(doc: Doc, text: string, pointX: number, y: number, color: string): void {
+function decimal(doc: Doc, number: string, pointX: number, y: number, color: string): void {
+  const text = number.replace('-', '−');
   const [whole] = text.split('.') as [string];
   doc.font('regular').fontSize(8.5).fillColor(color);
   doc.text(text, pointX - doc.widthOfString(whole), y, { lineBreak: false });
@@ -117,10 +158,15 @@ function results(doc: Doc, certificate: Certificate, y: number): number {
   const header = (text: string, x: number, w: number) => put(doc, text, x, y, { size: 7.5, color: soft, width: w, lineGap: 0 });
   header('\nnominal', margin, 44);
   header('\nreference', margin + 40, 60);
-  let x = base;
-  for (const c of [...found]) (header(c.title, x, c.width + 14), (x += c.width));
-  x = leftX;
-  for (const c of left) (header(c.title, x, c.width + 14), (x += c.width));
+  const headers = (columns: Column[], start: number) => {
+    let x = start;
+    for (const c of columns) {
+      header(c.title, x, c.width + 14);
+      x += c.width;
+    }
+  };
+  headers(found, base);
+  headers(left, leftX);
   header(`limits ${certificate.tolerance.halfWidth}`, stripX, stripWidth);
   y += 22;
   line(doc, y);
@@ -133,7 +179,14 @@ function results(doc: Doc, certificate: Certificate, y: number): number {
     const columns = (list: Column[], start: number, p: CertificatePoint | undefined) => {
       let at = start;
       for (const c of list) {
-        if (p) decimal(doc, c.value(p), at + (c.title.includes('indication') ? 16 : 14), y, c.title.includes('error') && (p.verdict === 'fail' || p.verdict === 'conditional-fail') ? brick : ink);
+        if (p)
+          decimal(
+            doc,
+            c.value(p),
+            at + (c.title.includes('indication') ? 16 : 14),
+            y,
+            c.title.includes('error') && (p.verdict === 'fail' || p.verdict === 'conditional-fail') ? brick : ink,
+          );
         at += c.width;
       }
     };
@@ -144,11 +197,20 @@ function results(doc: Doc, certificate: Certificate, y: number): number {
   }
   line(doc, y + 1);
   y += 7;
-  y = put(doc, 'Hollow ring: as found. Filled dot: as left. The stem joins them; the whisker is U. Shaded: inside the limits.', margin, y, { size: 7.5, color: soft, width }) + 6;
+  y =
+    put(
+      doc,
+      'Hollow ring: as found. Filled dot: as left. The stem joins them; the whisker is U. Shaded: inside the limits.',
+      margin,
+      y,
+      { size: 7.5, color: soft, width },
+    ) + 6;
   const said = (title: string, s: CertificateSet) =>
     `${title}: ${s.verdict ? verdictWords(s.verdict) : 'not complete'}.${s.skipped.map((k) => ` ${k.nominal} mm not measured: ${k.reason}.`).join('')}`;
   y = put(doc, said('As found', asFound), margin, y, { font: 'bold', size: 9.5, width });
-  y = put(doc, asLeft ? said('As left', asLeft) : certificate.asLeftStatement, margin, y + 1, { font: 'bold', size: 9.5, width }) + 8;
+  y =
+    put(doc, asLeft ? said('As left', asLeft) : certificate.asLeftStatement, margin, y + 1, { font: 'bold', size: 9.5, width }) +
+    8;
   return y;
 }
 
@@ -166,7 +228,11 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
     size: 'A4',
     margin,
     bufferPages: true,
-    info: { Title: `Calibration certificate ${certificate.number}`, Author: certificate.laboratory.name, CreationDate: new Date(`${certificate.issued}T12:00:00Z`) },
+    info: {
+      Title: `Calibration certificate ${certificate.number}`,
+      Author: certificate.laboratory.name,
+      CreationDate: new Date(`${certificate.issued}T12:00:00Z`),
+    },
   });
   const chunks: Buffer[] = [];
   doc.on('data', (chunk: Buffer) => chunks.push(chunk));
@@ -184,22 +250,73 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
   const column = width / 3;
   const { instrument, measured, persons } = certificate;
   const ends = [
-    facts(doc, [['Instrument', instrument.identification], ['Make', instrument.designation], ['Owner', certificate.owner]], margin, y, column - 12),
-    facts(doc, [['Range', instrument.range], ['Calibrated over', instrument.calibratedRange], ['Resolution', instrument.resolution]], margin + column, y, column - 12),
-    facts(doc, [['Measured', measured.from === measured.to ? measured.from : `${measured.from} to ${measured.to}`], ['Issued', certificate.issued], ['Next calibration', certificate.next.date]], margin + 2 * column, y, column - 12),
+    facts(
+      doc,
+      [
+        ['Instrument', instrument.identification],
+        ['Make', instrument.designation],
+        ['Owner', certificate.owner],
+      ],
+      margin,
+      y,
+      column - 12,
+    ),
+    facts(
+      doc,
+      [
+        ['Range', instrument.range],
+        ['Calibrated over', instrument.calibratedRange],
+        ['Resolution', instrument.resolution],
+      ],
+      margin + column,
+      y,
+      column - 12,
+    ),
+    facts(
+      doc,
+      [
+        ['Measured', measured.from === measured.to ? measured.from : `${measured.from} to ${measured.to}`],
+        ['Issued', certificate.issued],
+        ['Next calibration', certificate.next.date],
+      ],
+      margin + 2 * column,
+      y,
+      column - 12,
+    ),
   ];
   y = Math.max(...ends) + 4;
   line(doc, y);
   y = results(doc, certificate, y + 10);
 
-  const temperatures = (s: CertificateSet) => s.conditions.map((c) => `room ${c.room} °C, instrument ${c.instrument} °C, blocks ${c.standard} °C`).join('; ');
+  const temperatures = (s: CertificateSet) =>
+    s.conditions.map((c) => `room ${c.room} °C, instrument ${c.instrument} °C, blocks ${c.standard} °C`).join('; ');
   for (const s of certificate.standards)
-    y = paragraph(doc, 'Standard', `${s.identification}, ${s.designation}. Certificate ${s.certificate} of ${s.date}, ${s.issuer}, due ${s.due}. Results are traceable to the SI through this certificate.`, y);
-  y = paragraph(doc, 'Conditions', `As found: ${temperatures(certificate.asFound)}.${certificate.asLeft ? ` As left: ${temperatures(certificate.asLeft)}.` : ''} Errors are stated for 20 °C.`, y);
-  y = paragraph(doc, 'Procedure', `${certificate.procedure.title}, ${certificate.procedure.id} revision ${certificate.procedure.revision} (${certificate.procedure.sources.join('; ')}).`, y);
+    y = paragraph(
+      doc,
+      'Standard',
+      `${s.identification}, ${s.designation}. Certificate ${s.certificate} of ${s.date}, ${s.issuer}, due ${s.due}. Results are traceable to the SI through this certificate.`,
+      y,
+    );
+  y = paragraph(
+    doc,
+    'Conditions',
+    `As found: ${temperatures(certificate.asFound)}.${certificate.asLeft ? ` As left: ${temperatures(certificate.asLeft)}.` : ''} Errors are stated for 20 °C.`,
+    y,
+  );
+  y = paragraph(
+    doc,
+    'Procedure',
+    `${certificate.procedure.title}, ${certificate.procedure.id} revision ${certificate.procedure.revision} (${certificate.procedure.sources.join('; ')}).`,
+    y,
+  );
   if (certificate.adjustment) {
     const a = certificate.adjustment;
-    y = paragraph(doc, 'Adjustment', `${a.kind} on ${a.at}: indication ${a.before} before, ${a.after} after.${a.note ? ` ${a.note}` : ''}`, y);
+    y = paragraph(
+      doc,
+      'Adjustment',
+      `${a.kind} on ${a.at}: indication ${a.before} before, ${a.after} after.${a.note ? ` ${a.note}` : ''}`,
+      y,
+    );
   }
   y = paragraph(doc, 'Uncertainty', certificate.coverageStatement, y);
   y = paragraph(doc, 'Decision rule', certificate.decisionRule, y);
@@ -210,7 +327,13 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
   line(doc, y);
   facts(doc, [['Measured by', persons.measuredBy.join(', ')]], margin, y + 8, column - 12);
   facts(doc, [['Finished by', persons.finishedBy]], margin + column, y + 8, column - 12);
-  facts(doc, [['Reviewed and signed by', persons.reviewedBy ? `${persons.reviewedBy}, ${persons.reviewedOn}` : 'not reviewed yet']], margin + 2 * column, y + 8, column - 12);
+  facts(
+    doc,
+    [['Reviewed and signed by', persons.reviewedBy ? `${persons.reviewedBy}, ${persons.reviewedOn}` : 'not reviewed yet']],
+    margin + 2 * column,
+    y + 8,
+    column - 12,
+  );
 
   const pages = doc.bufferedPageRange().count;
   for (let i = 0; i < pages; i++) {
@@ -218,7 +341,8 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
     doc.page.margins.bottom = 0;
     const foot = `${certificate.number} · page ${i + 1} of ${pages} · This certificate may be copied only whole.`;
     put(doc, foot, margin, pageHeight - 36, { size: 7.5, color: soft, width, align: 'center', lineBreak: false });
-    if (!persons.reviewedBy) put(doc, 'Not yet reviewed', margin, 24, { font: 'bold', size: 9, color: brick, width, align: 'center', lineBreak: false });
+    if (!persons.reviewedBy)
+      put(doc, 'Not yet reviewed', margin, 24, { font: 'bold', size: 9, color: brick, width, align: 'center', lineBreak: false });
   }
   doc.end();
   await ended;

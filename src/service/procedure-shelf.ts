@@ -13,7 +13,8 @@ import { addProcedure, procedureRevision } from '../store/register';
 export async function shelveProcedures(db: Database, folder = 'procedures'): Promise<void> {
   for (const file of (await readdir(folder)).filter((f) => f.endsWith('.json')).sort()) {
     const parsed = procedureSchema.safeParse(JSON.parse(await readFile(join(folder, file), 'utf8')));
-    if (!parsed.success) throw new Error(`${file}: ${parsed.error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('; ')}`);
+    if (!parsed.success)
+      throw new Error(`${file}: ${parsed.error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('; ')}`);
     const document = parsed.data;
     const shelved = await procedureRevision(db, document.id, document.revision);
     if (!shelved) await addProcedure(db, { id: document.id, revision: document.revision, document });

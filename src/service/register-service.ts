@@ -12,7 +12,8 @@ export type { RunRow } from '../store/run-log';
 export const today = (): string => new Date().toISOString().slice(0, 10);
 export const pageSize = 50;
 
-const identificationTaken = (identification: string) => new ServiceError(409, `"${identification}" is already registered. Every identification is used once.`, ['identification']);
+const identificationTaken = (identification: string) =>
+  new ServiceError(409, `"${identification}" is already registered. Every identification is used once.`, ['identification']);
 
 export type InstrumentQuery = { text?: string; due?: 'overdue' | 'soon' | 'all'; page?: number };
 
@@ -27,13 +28,22 @@ export async function searchInstruments(query: InstrumentQuery) {
     db,
     rows.map((r) => r.id),
   );
-  return { rows: rows.map((instrument) => ({ instrument, latest: latest.get(instrument.id)?.summary ?? null })), total, page, pages: Math.max(1, Math.ceil(total / pageSize)) };
+  return {
+    rows: rows.map((instrument) => ({ instrument, latest: latest.get(instrument.id)?.summary ?? null })),
+    total,
+    page,
+    pages: Math.max(1, Math.ceil(total / pageSize)),
+  };
 }
 
 export async function getInstrument(id: string) {
   const db = await database();
   const instrument = await register.instrumentById(db, id);
-  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id. It may have been mistyped: search the list of instruments.');
+  if (!instrument)
+    throw new ServiceError(
+      404,
+      'There is no instrument with this id. It may have been mistyped: search the list of instruments.',
+    );
   const [history, open] = await Promise.all([runsOfInstrument(db, id), openRunOf(db, id)]);
   return { instrument, history, open };
 }
@@ -66,7 +76,8 @@ export async function listStandards() {
 export async function getStandard(id: string) {
   const db = await database();
   const standard = await register.standardById(db, id);
-  if (!standard) throw new ServiceError(404, 'There is no standard with this id. It may have been mistyped: look in the list of standards.');
+  if (!standard)
+    throw new ServiceError(404, 'There is no standard with this id. It may have been mistyped: look in the list of standards.');
   const [items, uses] = await Promise.all([register.itemsOfStandard(db, id), register.runsWithStandard(db, id)]);
   return { standard, items, uses };
 }

@@ -26,13 +26,23 @@ export const standardSnapshot = (row: register.StandardRow, items: StandardSnaps
 export async function loadRun(id: string): Promise<{ row: log.RunRow; events: RecordedEvent[]; state: RunState }> {
   const db = await database();
   const row = await log.runById(db, id);
-  if (!row) throw new ServiceError(404, 'There is no run with this id. It may have been mistyped: open it from the bench or from its instrument.');
+  if (!row)
+    throw new ServiceError(
+      404,
+      'There is no run with this id. It may have been mistyped: open it from the bench or from its instrument.',
+    );
   const events = await log.eventsOfRun(db, id);
   return { row, events, state: runState(events) };
 }
 
 /** What stands in the way of using a standard for an instrument; null when nothing does. */
-function standardRefusal(standard: register.StandardRow, snapshot: StandardSnapshot, instrument: InstrumentSnapshot, procedure: register.ProcedureRow, today: string): string | null {
+function standardRefusal(
+  standard: register.StandardRow,
+  snapshot: StandardSnapshot,
+  instrument: InstrumentSnapshot,
+  procedure: register.ProcedureRow,
+  today: string,
+): string | null {
   const standing = dueStanding(standard.due, today);
   if (standing.standing === 'expired')
     return `${standard.identification} cannot be used: its certificate ${standard.certificateNumber} ran out on ${standard.due} (${dueInWords(standing)}). Choose another standard, or enter its new certificate.`;
@@ -50,16 +60,26 @@ export async function standardsFor(instrumentId: string, today: string) {
   const procedure = await register.newestProcedureFor(db, instrument.kind);
   if (!procedure) return [];
   const standards = (await register.listStandards(db)).filter((s) => s.kind === procedure.document.standardKind);
-  return Promise.all(
+  const choices = await Promise.all(
     standards.map(async (standard) => {
       const snapshot = standardSnapshot(standard, await register.itemsOfStandard(db, standard.id));
-      return { id: standard.id, identification: standard.identification, designation: standard.designation, due: standard.due, ...dueStanding(standard.due, today), refusal: standardRefusal(standard, snapshot, instrumentSnapshot(instrument), procedure, today) };
+      return {
+        id: standard.id,
+        identification: standard.identification,
+        designation: standard.designation,
+        due: standard.due,
+        ...dueStanding(standard.due, today),
+        refusal: standardRefusal(standard, snapshot, instrumentSnapshot(instrument), procedure, today),
+      };
     }),
   );
+  // The plainest choice first: usable, and with the longest time left.
+  return choices.sort((a, b) => Number(a.refusal !== null) - Number(b.refusal !== null) || b.due.localeCompare(a.due));
 }
 
 async function requirePerson(db: Database, person: string): Promise<void> {
-  if (!(await register.listPeople(db)).some((p) => p.name === person)) throw new ServiceError(422, 'Say who is at the bench: choose your name at the top of the page.', ['person']);
+  if (!(await register.listPeople(db)).some((p) => p.name === person))
+    throw new ServiceError(422, 'Say who is at the bench: choose your name at the top of the page.', ['person']);
 }
 
 /**
@@ -70,13 +90,22 @@ export async function startRun(request: StartRequest, now = new Date().toISOStri
   const db = await database();
   if (await log.runById(db, request.run)) return request.run;
   await requirePerson(db, request.person);
-  const [instrument, standard] = await Promise.all([register.instrumentById(db, request.instrument), register.standardById(db, request.standard)]);
+  const [instrument, standard] = await Promise.all([
+    register.instrumentById(db, request.instrument),
+    register.standardById(db, request.standard),
+  ]);
   if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.', ['instrument']);
   if (!standard) throw new ServiceError(404, 'There is no standard with this id.', ['standard']);
-  if (instrument.state !== 'in-use') throw new ServiceError(409, `${instrument.identification} is marked out of use. Mark it in use before it is calibrated.`, ['instrument']);
+  if (instrument.state !== 'in-use')
+    throw new ServiceError(409, `${instrument.identification} is marked out of use. Mark it in use before it is calibrated.`, [
+      'instrument',
+    ]);
   const procedure = await register.newestProcedureFor(db, instrument.kind);
   if (!procedure) throw new ServiceError(409, 'There is no procedure for this kind of instrument.', ['instrument']);
-  const snapshots = { instrument: instrumentSnapshot(instrument), standard: standardSnapshot(standard, await register.itemsOfStandard(db, standard.id)) };
+  const snapshots = {
+    instrument: instrumentSnapshot(instrument),
+    standard: standardSnapshot(standard, await register.itemsOfStandard(db, standard.id)),
+  };
   const refusal = standardRefusal(standard, snapshots.standard, snapshots.instrument, procedure, now.slice(0, 10));
   if (refusal) throw new ServiceError(409, refusal, ['standard']);
   const act: Act = { type: 'run-started', ...snapshots, procedure: procedure.document };
@@ -101,7 +130,12 @@ export async function startRun(request: StartRequest, now = new Date().toISOStri
   } catch (error) {
     if (!log.isUniqueViolation(error)) throw error;
     const open = await log.openRunOf(db, instrument.id);
-    throw new ServiceError(409, `${instrument.identification} is already on the bench. Carry on with its open run.`, ['instrument'], { run: open?.id });
+    throw new ServiceError(
+      409,
+      `${instrument.identification} is already on the bench. Carry on with its open run.`,
+      ['instrument'],
+      { run: open?.id },
+    );
   }
   return request.run;
 }
@@ -133,12 +167,24 @@ export async function appendAct(runId: string, request: AppendRequest, now = new
   if (request.expectedSequence !== state.sequence) throw await behind();
   await requirePerson(db, request.person);
   // The server names the certificate, so that two benches cannot choose the same number.
-  const act: Act = request.act.type === 'run-completed' ? { ...request.act, certificate: await nextCertificateNumber(db, now) } : request.act;
+  const act: Act =
+    request.act.type === 'run-completed' ? { ...request.act, certificate: await nextCertificateNumber(db, now) } : request.act;
   const refusal = admit(state, act, request.person, now);
-  if (refusal) throw new ServiceError(422, refusal.message, ['act', ...refusal.path], refusal.suggestion ? { suggestion: refusal.suggestion } : {});
+  if (refusal)
+    throw new ServiceError(
+      422,
+      refusal.message,
+      ['act', ...refusal.path],
+      refusal.suggestion ? { suggestion: refusal.suggestion } : {},
+    );
   const event: RecordedEvent = { sequence: state.sequence + 1, at: now, person: request.person, act };
   try {
-    await log.appendEvent(db, runId, { ...event, idempotencyKey: request.idempotencyKey }, changeFor([...events, event], act, now));
+    await log.appendEvent(
+      db,
+      runId,
+      { ...event, idempotencyKey: request.idempotencyKey },
+      changeFor([...events, event], act, now),
+    );
   } catch (error) {
     if (!log.isUniqueViolation(error)) throw error;
     const repeated = await log.eventByKey(db, runId, request.idempotencyKey);
@@ -149,7 +195,12 @@ export async function appendAct(runId: string, request: AppendRequest, now = new
 }
 
 function conflict(missed: RecordedEvent[]): ServiceError {
-  return new ServiceError(409, 'This run has moved on in another window. What you typed was not recorded; here is the run as it stands now.', ['expectedSequence'], { missed });
+  return new ServiceError(
+    409,
+    'This run has moved on in another window. What you typed was not recorded; here is the run as it stands now.',
+    ['expectedSequence'],
+    { missed },
+  );
 }
 
 export async function nextCertificateNumber(db: Database, now: string): Promise<string> {

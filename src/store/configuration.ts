@@ -3,7 +3,10 @@ import { z } from 'zod';
 const configurationSchema = z.object({
   DATABASE_URL: z
     .string()
-    .regex(/^(file:|libsql:|https?:|wss?:)/, 'DATABASE_URL starts with file:, libsql:, http: or ws:, for instance file:data/just-twice.db')
+    .regex(
+      /^(file:|libsql:|https?:|wss?:)/,
+      'DATABASE_URL starts with file:, libsql:, http: or ws:, for instance file:data/just-twice.db',
+    )
     .default('file:data/just-twice.db'),
   DATABASE_TOKEN: z.string().optional(),
   PORT: z.coerce.number({ error: 'PORT is a number from 1 to 65535.' }).int().min(1).max(65535).default(4600),

@@ -1,4 +1,5 @@
-import { and, asc, count, eq, gte, isNotNull, like, lt, lte, or, sql, type SQL } from 'drizzle-orm';
+import type { like } from 'drizzle-orm';
+import { and, asc, count, eq, gte, isNotNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { StandardItem } from '../core/run/event-schema';
 import type { Database } from './database';
 import { instruments, laboratory, people, procedures, runs, standardItems, standards } from './schema';
@@ -10,26 +11,51 @@ export type ProcedureRow = typeof procedures.$inferSelect;
 export type InstrumentFilter = { text?: string; due?: 'overdue' | 'soon' | 'all'; today: string; soon: string };
 
 /** LIKE with the user's own % and _ taken literally. */
-const contains = (column: Parameters<typeof like>[0], text: string): SQL => sql`${column} like ${`%${text.replace(/[\\%_]/g, '\\$&')}%`} escape '\\'`;
+const contains = (column: Parameters<typeof like>[0], text: string): SQL =>
+  sql`${column} like ${`%${text.replace(/[\\%_]/g, '\\$&')}%`} escape '\\'`;
 
 function matching({ text, due, today, soon }: InstrumentFilter): SQL | undefined {
   const inWords = (text ?? '').split(/\s+/).filter(Boolean).slice(0, 6);
-  const words = inWords.map((w) => or(contains(instruments.identification, w), contains(instruments.designation, w), contains(instruments.owner, w), contains(instruments.place, w)));
+  const words = inWords.map((w) =>
+    or(
+      contains(instruments.identification, w),
+      contains(instruments.designation, w),
+      contains(instruments.owner, w),
+      contains(instruments.place, w),
+    ),
+  );
   const inUse = eq(instruments.state, 'in-use');
-  const when = due === 'overdue' ? and(inUse, lt(instruments.nextDue, today)) : due === 'soon' ? and(inUse, gte(instruments.nextDue, today), lte(instruments.nextDue, soon)) : undefined;
+  const when =
+    due === 'overdue'
+      ? and(inUse, lt(instruments.nextDue, today))
+      : due === 'soon'
+        ? and(inUse, gte(instruments.nextDue, today), lte(instruments.nextDue, soon))
+        : undefined;
   return and(...words, when);
 }
 
-export async function findInstruments(db: Database, filter: InstrumentFilter, limit: number, offset = 0): Promise<{ rows: InstrumentRow[]; total: number }> {
+export async function findInstruments(
+  db: Database,
+  filter: InstrumentFilter,
+  limit: number,
+  offset = 0,
+): Promise<{ rows: InstrumentRow[]; total: number }> {
   const where = matching(filter);
   const [rows, [counted]] = await Promise.all([
-    db.select().from(instruments).where(where).orderBy(sql`${instruments.nextDue} is null desc`, asc(instruments.nextDue), asc(instruments.identification)).limit(limit).offset(offset),
+    db
+      .select()
+      .from(instruments)
+      .where(where)
+      .orderBy(sql`${instruments.nextDue} is null desc`, asc(instruments.nextDue), asc(instruments.identification))
+      .limit(limit)
+      .offset(offset),
     db.select({ total: count() }).from(instruments).where(where),
   ]);
   return { rows, total: counted?.total ?? 0 };
 }
 
-export const instrumentById = async (db: Database, id: string): Promise<InstrumentRow | undefined> => (await db.select().from(instruments).where(eq(instruments.id, id)).limit(1))[0];
+export const instrumentById = async (db: Database, id: string): Promise<InstrumentRow | undefined> =>
+  (await db.select().from(instruments).where(eq(instruments.id, id)).limit(1))[0];
 
 export const instrumentByIdentification = async (db: Database, identification: string): Promise<InstrumentRow | undefined> =>
   (await db.select().from(instruments).where(eq(instruments.identification, identification)).limit(1))[0];
@@ -51,25 +77,37 @@ export async function dueInstruments(db: Database, until: string, limit: number)
 
 export async function countInstruments(db: Database, today: string): Promise<{ total: number; overdue: number }> {
   const [row] = await db
-    .select({ total: count(), overdue: sql<number>`coalesce(sum(${instruments.state} = 'in-use' and ${isNotNull(instruments.nextDue)} and ${instruments.nextDue} < ${today}), 0)` })
+    .select({
+      total: count(),
+      overdue: sql<number>`coalesce(sum(${instruments.state} = 'in-use' and ${isNotNull(instruments.nextDue)} and ${instruments.nextDue} < ${today}), 0)`,
+    })
     .from(instruments);
   return { total: row?.total ?? 0, overdue: Number(row?.overdue ?? 0) };
 }
 
-export const listStandards = (db: Database): Promise<StandardRow[]> => db.select().from(standards).orderBy(asc(standards.due), asc(standards.identification));
+export const listStandards = (db: Database): Promise<StandardRow[]> =>
+  db.select().from(standards).orderBy(asc(standards.due), asc(standards.identification));
 
-export const standardById = async (db: Database, id: string): Promise<StandardRow | undefined> => (await db.select().from(standards).where(eq(standards.id, id)).limit(1))[0];
+export const standardById = async (db: Database, id: string): Promise<StandardRow | undefined> =>
+  (await db.select().from(standards).where(eq(standards.id, id)).limit(1))[0];
 
 export const standardByIdentification = async (db: Database, identification: string): Promise<StandardRow | undefined> =>
   (await db.select().from(standards).where(eq(standards.identification, identification)).limit(1))[0];
 
 export async function itemsOfStandard(db: Database, standardId: string): Promise<StandardItem[]> {
-  const rows = await db.select().from(standardItems).where(eq(standardItems.standardId, standardId)).orderBy(asc(standardItems.nominal));
+  const rows = await db
+    .select()
+    .from(standardItems)
+    .where(eq(standardItems.standardId, standardId))
+    .orderBy(asc(standardItems.nominal));
   return rows.map(({ standardId: _standardId, ...item }) => item);
 }
 
 export async function countItems(db: Database): Promise<Map<string, number>> {
-  const rows = await db.select({ standardId: standardItems.standardId, items: count() }).from(standardItems).groupBy(standardItems.standardId);
+  const rows = await db
+    .select({ standardId: standardItems.standardId, items: count() })
+    .from(standardItems)
+    .groupBy(standardItems.standardId);
   return new Map(rows.map((r) => [r.standardId, r.items]));
 }
 
@@ -78,8 +116,13 @@ export async function saveStandard(db: Database, row: StandardRow, items: Standa
   const { id: _id, ...values } = row;
   const inserts = [];
   // SQLite takes a bounded number of values per statement.
-  for (let i = 0; i < items.length; i += 100) inserts.push(db.insert(standardItems).values(items.slice(i, i + 100).map((item) => ({ ...item, standardId: row.id }))));
-  await db.batch([db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }), db.delete(standardItems).where(eq(standardItems.standardId, row.id)), ...inserts]);
+  for (let i = 0; i < items.length; i += 100)
+    inserts.push(db.insert(standardItems).values(items.slice(i, i + 100).map((item) => ({ ...item, standardId: row.id }))));
+  await db.batch([
+    db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }),
+    db.delete(standardItems).where(eq(standardItems.standardId, row.id)),
+    ...inserts,
+  ]);
 }
 
 export const listPeople = (db: Database) => db.select().from(people).orderBy(asc(people.name));
@@ -99,7 +142,10 @@ export async function saveLaboratory(db: Database, values: { name: string; addre
 
 /** The newest revision of the procedure for a kind of instrument. */
 export async function newestProcedureFor(db: Database, instrumentKind: string): Promise<ProcedureRow | undefined> {
-  const rows = await db.select().from(procedures).orderBy(sql`${procedures.revision} desc`);
+  const rows = await db
+    .select()
+    .from(procedures)
+    .orderBy(sql`${procedures.revision} desc`);
   return rows.find((row) => row.document.instrumentKind === instrumentKind);
 }
 
@@ -119,7 +165,14 @@ export async function addProcedure(db: Database, row: ProcedureRow): Promise<voi
 /** How many runs used a standard, and the latest of them. */
 export async function runsWithStandard(db: Database, standardId: string) {
   return db
-    .select({ id: runs.id, startedAt: runs.startedAt, status: runs.status, certificate: runs.certificate, identification: instruments.identification, instrumentId: instruments.id })
+    .select({
+      id: runs.id,
+      startedAt: runs.startedAt,
+      status: runs.status,
+      certificate: runs.certificate,
+      identification: instruments.identification,
+      instrumentId: instruments.id,
+    })
     .from(runs)
     .innerJoin(instruments, eq(runs.instrumentId, instruments.id))
     .where(eq(runs.standardId, standardId))

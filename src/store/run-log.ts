@@ -13,9 +13,15 @@ export type RunChange = {
   instrument?: { id: string; lastCalibrated: string; nextDue: string };
 };
 
-const recorded = (row: typeof events.$inferSelect): RecordedEvent => ({ sequence: row.sequence, at: row.at, person: row.person, act: row.act });
+const recorded = (row: typeof events.$inferSelect): RecordedEvent => ({
+  sequence: row.sequence,
+  at: row.at,
+  person: row.person,
+  act: row.act,
+});
 
-export const runById = async (db: Database, id: string): Promise<RunRow | undefined> => (await db.select().from(runs).where(eq(runs.id, id)).limit(1))[0];
+export const runById = async (db: Database, id: string): Promise<RunRow | undefined> =>
+  (await db.select().from(runs).where(eq(runs.id, id)).limit(1))[0];
 
 export async function eventsOfRun(db: Database, runId: string, after = 0): Promise<RecordedEvent[]> {
   const rows = await db
@@ -29,7 +35,11 @@ export async function eventsOfRun(db: Database, runId: string, after = 0): Promi
 export async function eventsOfRuns(db: Database, runIds: string[]): Promise<Map<string, RecordedEvent[]>> {
   const logs = new Map<string, RecordedEvent[]>(runIds.map((id) => [id, []]));
   if (runIds.length === 0) return logs;
-  const rows = await db.select().from(events).where(inArray(events.runId, runIds)).orderBy(asc(events.runId), asc(events.sequence));
+  const rows = await db
+    .select()
+    .from(events)
+    .where(inArray(events.runId, runIds))
+    .orderBy(asc(events.runId), asc(events.sequence));
   for (const row of rows) logs.get(row.runId)!.push(recorded(row));
   return logs;
 }
@@ -68,19 +78,23 @@ export async function appendEvent(db: Database, runId: string, event: NewEvent, 
 /** Writes a whole finished run at once, for demo data and imports. */
 export async function insertWholeRun(db: Database, row: RunRow, log: NewEvent[]): Promise<void> {
   const chunks = [];
-  for (let i = 0; i < log.length; i += 50) chunks.push(db.insert(events).values(log.slice(i, i + 50).map((e) => eventRow(row.id, e))));
+  for (let i = 0; i < log.length; i += 50)
+    chunks.push(db.insert(events).values(log.slice(i, i + 50).map((e) => eventRow(row.id, e))));
   await db.batch([db.insert(runs).values(row), ...chunks]);
 }
 
 /** Whether an error is SQLite refusing a second row with the same key. */
 export function isUniqueViolation(error: unknown): boolean {
-  for (let at: unknown = error; at instanceof Error; at = at.cause) if (/UNIQUE constraint|SQLITE_CONSTRAINT_(UNIQUE|PRIMARYKEY)/i.test(at.message)) return true;
+  for (let at: unknown = error; at instanceof Error; at = at.cause)
+    if (/UNIQUE constraint|SQLITE_CONSTRAINT_(UNIQUE|PRIMARYKEY)/i.test(at.message)) return true;
   return false;
 }
 
-export const runsOfInstrument = (db: Database, instrumentId: string): Promise<RunRow[]> => db.select().from(runs).where(eq(runs.instrumentId, instrumentId)).orderBy(desc(runs.startedAt)).limit(200);
+export const runsOfInstrument = (db: Database, instrumentId: string): Promise<RunRow[]> =>
+  db.select().from(runs).where(eq(runs.instrumentId, instrumentId)).orderBy(desc(runs.startedAt)).limit(200);
 
-export const openRuns = (db: Database): Promise<RunRow[]> => db.select().from(runs).where(eq(runs.status, 'open')).orderBy(asc(runs.startedAt)).limit(50);
+export const openRuns = (db: Database): Promise<RunRow[]> =>
+  db.select().from(runs).where(eq(runs.status, 'open')).orderBy(asc(runs.startedAt)).limit(50);
 
 export const unreviewedRuns = (db: Database): Promise<(RunRow & { identification: string })[]> =>
   db

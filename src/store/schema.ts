@@ -104,7 +104,9 @@ export const runs = sqliteTable(
   (t) => [
     index('runs_instrument').on(t.instrumentId, t.startedAt),
     index('runs_standard').on(t.standardId),
-    uniqueIndex('runs_one_open_per_instrument').on(t.instrumentId).where(sql`status = 'open'`),
+    uniqueIndex('runs_one_open_per_instrument')
+      .on(t.instrumentId)
+      .where(sql`status = 'open'`),
   ],
 );
 

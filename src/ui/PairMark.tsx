@@ -41,7 +41,13 @@ export function PairMark({ limit, guard = 0, found, left, width = 220, height = 
 
   const draw = (mark: Mark, y: number, filled: boolean) => (
     <g stroke={colour(mark)} fill={filled ? colour(mark) : 'var(--color-sheet)'}>
-      <line x1={at(mark.error - mark.expandedUncertainty)} x2={at(mark.error + mark.expandedUncertainty)} y1={y} y2={y} strokeWidth={1.5} />
+      <line
+        x1={at(mark.error - mark.expandedUncertainty)}
+        x2={at(mark.error + mark.expandedUncertainty)}
+        y1={y}
+        y2={y}
+        strokeWidth={1.5}
+      />
       {isOff(mark) ? (
         <path d={mark.error > 0 ? `M${width - 10} ${y - 5} l8 5 l-8 5 z` : `M10 ${y - 5} l-8 5 l8 5 z`} strokeWidth={1.5} />
       ) : (
@@ -52,13 +58,43 @@ export function PairMark({ limit, guard = 0, found, left, width = 220, height = 
 
   return (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={said} className="block">
-      <rect x={at(-limit)} width={at(limit) - at(-limit)} y={1} height={height - 2} fill="var(--color-ochre-tint)" opacity={0.75} />
-      <rect x={at(-limit + guard)} width={Math.max(0, at(limit - guard) - at(-limit + guard))} y={1} height={height - 2} fill="var(--color-verdigris-tint)" />
+      <rect
+        x={at(-limit)}
+        width={at(limit) - at(-limit)}
+        y={1}
+        height={height - 2}
+        fill="var(--color-ochre-tint)"
+        opacity={0.75}
+      />
+      <rect
+        x={at(-limit + guard)}
+        width={Math.max(0, at(limit - guard) - at(-limit + guard))}
+        y={1}
+        height={height - 2}
+        fill="var(--color-verdigris-tint)"
+      />
       <line x1={0} x2={width} y1={middle} y2={middle} stroke="var(--color-rule)" />
       {[-limit, 0, limit].map((edge) => (
-        <line key={edge} x1={at(edge)} x2={at(edge)} y1={1} y2={height - 1} stroke={edge === 0 ? 'var(--color-rule-strong)' : 'var(--color-soft)'} strokeWidth={edge === 0 ? 1 : 1.5} />
+        <line
+          key={edge}
+          x1={at(edge)}
+          x2={at(edge)}
+          y1={1}
+          y2={height - 1}
+          stroke={edge === 0 ? 'var(--color-rule-strong)' : 'var(--color-soft)'}
+          strokeWidth={edge === 0 ? 1 : 1.5}
+        />
       ))}
-      {found && left && <line x1={at(found.error)} y1={middle - apart} x2={at(left.error)} y2={middle + apart} stroke="var(--color-ink)" strokeWidth={1.5} />}
+      {found && left && (
+        <line
+          x1={at(found.error)}
+          y1={middle - apart}
+          x2={at(left.error)}
+          y2={middle + apart}
+          stroke="var(--color-ink)"
+          strokeWidth={1.5}
+        />
+      )}
       {found && draw(found, middle - apart, false)}
       {left && draw(left, middle + apart, true)}
     </svg>

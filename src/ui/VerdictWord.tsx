@@ -13,13 +13,13 @@ const looks: Record<Verdict, { words: string; short: string; tone: string; Icon:
 export function VerdictWord({ verdict, short = false }: { verdict: Verdict | null; short?: boolean }) {
   if (!verdict)
     return (
-      <span className="inline-flex items-center gap-1.5 text-soft">
+      <span className="inline-flex items-center gap-1.5 align-bottom text-soft">
         <CircleDashed size={16} aria-hidden /> open
       </span>
     );
   const { words, short: brief, tone, Icon } = looks[verdict];
   return (
-    <span className={`inline-flex items-center gap-1.5 font-bold whitespace-nowrap ${tone}`} title={words}>
+    <span className={`inline-flex items-center gap-1.5 align-bottom font-bold whitespace-nowrap ${tone}`} title={words}>
       <Icon size={16} aria-hidden /> {short ? brief : words}
     </span>
   );

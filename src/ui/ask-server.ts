@@ -4,14 +4,23 @@ export type ServerRefusal = { status: number; message: string; path: (string | n
 export type Answer<T> = { ok: true; body: T } | { ok: false; refusal: ServerRefusal };
 
 /** True when the request never reached an answer: nothing was refused, it can be sent again as it is. */
-export const isUnreachable = (refusal: ServerRefusal): boolean => refusal.status === 0 || refusal.status === 502 || refusal.status === 503 || refusal.status === 504;
+export const isUnreachable = (refusal: ServerRefusal): boolean =>
+  refusal.status === 0 || refusal.status === 502 || refusal.status === 503 || refusal.status === 504;
 
 /** Sends JSON and returns what came back, or a refusal in words; never throws. */
 export async function askServer<T>(method: 'GET' | 'POST' | 'PUT', address: string, body?: unknown): Promise<Answer<T>> {
-  const refuse = (status: number, message: string, path: (string | number)[] = [], details: Record<string, unknown> = {}): Answer<T> => ({ ok: false, refusal: { status, message, path, details } });
+  const refuse = (
+    status: number,
+    message: string,
+    path: (string | number)[] = [],
+    details: Record<string, unknown> = {},
+  ): Answer<T> => ({ ok: false, refusal: { status, message, path, details } });
   let response: Response;
   try {
-    response = await fetch(address, { method, ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }) });
+    response = await fetch(address, {
+      method,
+      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    });
   } catch {
     return refuse(0, 'The server does not answer. Nothing typed is lost: try again in a moment.');
   }

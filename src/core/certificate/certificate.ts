@@ -17,11 +17,23 @@ export type CertificatePoint = {
   expandedUncertainty: string;
   coverageFactor: string;
   verdict: Verdict;
-  computed: { error: number; expandedUncertainty: number; coverageFactor: number; effectiveDof: number | null; toleranceUsed: number | null; probabilityOfConformity: number };
+  computed: {
+    error: number;
+    expandedUncertainty: number;
+    coverageFactor: number;
+    effectiveDof: number | null;
+    toleranceUsed: number | null;
+    probabilityOfConformity: number;
+  };
   blocks: string[];
 };
 
-export type CertificateSet = { verdict: Verdict | null; points: CertificatePoint[]; skipped: { nominal: string; reason: string }[]; conditions: { room: string; instrument: string; standard: string }[] };
+export type CertificateSet = {
+  verdict: Verdict | null;
+  points: CertificatePoint[];
+  skipped: { nominal: string; reason: string }[];
+  conditions: { room: string; instrument: string; standard: string }[];
+};
 
 /** The content of a certificate: what the PDF prints and the JSON carries. */
 export type Certificate = {
@@ -118,7 +130,8 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
   const { errorUnit, unit } = procedure.indication;
   const half = convertDifference(statementHalfWidth(toleranceOf(state), instrument.calibratedUpper), unit, errorUnit);
   const failed = asFound.verdict === 'fail' || asFound.verdict === 'conditional-fail';
-  const coverage = procedure.budget.coverage && 'probability' in procedure.budget.coverage ? procedure.budget.coverage.probability : null;
+  const coverage =
+    procedure.budget.coverage && 'probability' in procedure.budget.coverage ? procedure.budget.coverage.probability : null;
   return {
     format: 'just-twice/certificate',
     version: 1,
@@ -145,8 +158,18 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
         : `The expanded uncertainty U is the standard uncertainty multiplied by the coverage factor k of the line, which for a t distribution with the effective degrees of freedom gives a coverage probability of ${roundToDecimals(coverage * 100, 2)} % (JCGM 100:2008).`,
     asFound,
     asLeft,
-    asLeftStatement: asLeft ? `As left after the zero was adjusted on ${adjustment!.at.slice(0, 10)}.` : 'Nothing was adjusted: the as-found results are also the as-left results.',
-    adjustment: adjustment ? { kind: procedure.adjustment.title, before: `${adjustment.before.text} mm`, after: `${adjustment.after.text} mm`, at: adjustment.at.slice(0, 10), note: adjustment.note } : null,
+    asLeftStatement: asLeft
+      ? `As left after the zero was adjusted on ${adjustment!.at.slice(0, 10)}.`
+      : 'Nothing was adjusted: the as-found results are also the as-left results.',
+    adjustment: adjustment
+      ? {
+          kind: procedure.adjustment.title,
+          before: `${adjustment.before.text} mm`,
+          after: `${adjustment.after.text} mm`,
+          at: adjustment.at.slice(0, 10),
+          note: adjustment.note,
+        }
+      : null,
     standards: [
       {
         identification: standard.identification,
@@ -157,7 +180,10 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
         due: standard.certificate.due,
       },
     ],
-    next: { date: interval.next, reason: interval.next === interval.proposed ? interval.reason || 'By policy.' : interval.reason },
+    next: {
+      date: interval.next,
+      reason: interval.next === interval.proposed ? interval.reason || 'By policy.' : interval.reason,
+    },
     persons: {
       measuredBy: [...new Set(readings.map((r) => r.person))],
       finishedBy: completed.person,
@@ -166,10 +192,18 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
     },
     remarks: [
       ...(completed.remark ? [completed.remark] : []),
-      ...(failed ? [`As found it was outside its limits. Measurements made with it since ${instrument.lastCalibrated ?? 'it was last known good'} may be affected.`] : []),
-      ...(struck ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`] : []),
+      ...(failed
+        ? [
+            `As found it was outside its limits. Measurements made with it since ${instrument.lastCalibrated ?? 'it was last known good'} may be affected.`,
+          ]
+        : []),
+      ...(struck
+        ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`]
+        : []),
       ...(state.soak?.earlyReason ? [`The soak was ended early: ${state.soak.earlyReason}`] : []),
-      ...Object.entries(state.checks).flatMap(([check, answer]) => (answer.outcome === 'no' ? [`${procedure.checks.find((c) => c.id === check)?.title ?? check}: ${answer.note}`] : [])),
+      ...Object.entries(state.checks).flatMap(([check, answer]) =>
+        answer.outcome === 'no' ? [`${procedure.checks.find((c) => c.id === check)?.title ?? check}: ${answer.note}`] : [],
+      ),
     ],
   };
 }

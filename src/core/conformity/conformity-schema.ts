@@ -19,7 +19,10 @@ export const toleranceStatementSchema = z.object({
 export const toleranceLimitsSchema = z
   .strictObject({ lower: z.number().optional(), upper: z.number().optional() })
   .refine((t) => t.lower !== undefined || t.upper !== undefined, 'Give at least one limit.')
-  .refine((t) => t.lower === undefined || t.upper === undefined || t.lower < t.upper, { path: ['upper'], message: 'The upper limit must be above the lower one.' });
+  .refine((t) => t.lower === undefined || t.upper === undefined || t.lower < t.upper, {
+    path: ['upper'],
+    message: 'The upper limit must be above the lower one.',
+  });
 
 export const toleranceSchema = z.union([toleranceStatementSchema, toleranceLimitsSchema]);
 

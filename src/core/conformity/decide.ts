@@ -38,7 +38,8 @@ export function probabilityOfConformity(error: number, limits: Limits, u: number
   return Math.min(1, Math.max(0, 1 - above - below));
 }
 
-const within = (error: number, limits: Limits): boolean => (limits.lower === null || error >= limits.lower) && (limits.upper === null || error <= limits.upper);
+const within = (error: number, limits: Limits): boolean =>
+  (limits.lower === null || error >= limits.lower) && (limits.upper === null || error <= limits.upper);
 
 const drawnIn = (limits: Limits, by: number): Limits => ({
   lower: limits.lower === null ? null : limits.lower + by,
@@ -56,7 +57,12 @@ function acceptanceForRisk(limits: Limits, u: number, risk: number): Limits {
   const acceptable = (error: number) => 1 - probabilityOfConformity(error, limits, u) <= risk;
   if (u === 0) return limits;
   const spread = 40 * u;
-  const start = limits.lower !== null && limits.upper !== null ? (limits.lower + limits.upper) / 2 : limits.upper !== null ? limits.upper - spread : limits.lower! + spread;
+  const start =
+    limits.lower !== null && limits.upper !== null
+      ? (limits.lower + limits.upper) / 2
+      : limits.upper !== null
+        ? limits.upper - spread
+        : limits.lower! + spread;
   if (!acceptable(start)) return { lower: null, upper: null };
   const edge = (outside: number): number => {
     let [inside, beyond] = [start, outside];
@@ -75,11 +81,18 @@ function acceptanceForRisk(limits: Limits, u: number, risk: number): Limits {
   };
 }
 
-function judge(rule: DecisionRule, error: number, limits: Limits, U: number, u: number): { verdict: Verdict; acceptance: Limits } {
+function judge(
+  rule: DecisionRule,
+  error: number,
+  limits: Limits,
+  U: number,
+  u: number,
+): { verdict: Verdict; acceptance: Limits } {
   switch (rule.kind) {
     case 'simple': {
       const tur = ratio(limits, U);
-      if (rule.minimumRatio !== undefined && tur !== null && tur < rule.minimumRatio) return { verdict: 'not-determined', acceptance: limits };
+      if (rule.minimumRatio !== undefined && tur !== null && tur < rule.minimumRatio)
+        return { verdict: 'not-determined', acceptance: limits };
       return { verdict: within(error, limits) ? 'pass' : 'fail', acceptance: limits };
     }
     case 'guard-band': {

@@ -18,6 +18,7 @@ export function proposeNextDate(state: RunState, foundResults: readonly PointRes
   const failed = verdict === 'fail' || verdict === 'conditional-fail';
   const months = failed ? Math.min(usual, interval.monthsAfterFail) : usual;
   const date = format(addMonths(parseISO(today), months), 'yyyy-MM-dd');
-  if (failed && months < usual) return { date, months, reason: `${months} months in place of ${usual}: it was outside its limits as found.` };
+  if (failed && months < usual)
+    return { date, months, reason: `${months} months in place of ${usual}: it was outside its limits as found.` };
   return { date, months, reason: `${months} months by ${origin}; ${failed ? 'outside' : 'inside'} its limits as found.` };
 }

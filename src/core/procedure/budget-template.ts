@@ -18,7 +18,8 @@ export function templateValue(number: TemplateNumber, inputs: ModelInputs): numb
   const bySymbol = new Map(Object.entries(inputs).map(([name, value]) => [asSymbol(name), value]));
   const values = model.symbols.map((symbol) => {
     const value = bySymbol.get(symbol);
-    if (value === undefined) throw new RangeError(`The procedure's budget asks for "${number.is}", which this model does not offer.`);
+    if (value === undefined)
+      throw new RangeError(`The procedure's budget asks for "${number.is}", which this model does not offer.`);
     return value;
   });
   return model.evaluate(values).value;
@@ -44,10 +45,20 @@ export function fillBudget(template: BudgetTemplate, name: string, inputs: Model
           distribution = { type: 'readings', values: readings.values, ...(readings.pooled ? { pooled: readings.pooled } : {}) };
           break;
         case 'normal':
-          distribution = { type: 'normal', mean: value(d.mean), standardUncertainty: value(d.standardUncertainty), ...(d.dof === undefined ? {} : { dof: d.dof }) };
+          distribution = {
+            type: 'normal',
+            mean: value(d.mean),
+            standardUncertainty: value(d.standardUncertainty),
+            ...(d.dof === undefined ? {} : { dof: d.dof }),
+          };
           break;
         default:
-          distribution = { type: d.type, mean: value(d.mean), halfWidth: value(d.halfWidth), ...(d.dof === undefined ? {} : { dof: d.dof }) };
+          distribution = {
+            type: d.type,
+            mean: value(d.mean),
+            halfWidth: value(d.halfWidth),
+            ...(d.dof === undefined ? {} : { dof: d.dof }),
+          };
       }
       return { symbol: q.symbol, unit: q.unit, name: q.name, source: q.source, distribution };
     }),

@@ -11,7 +11,12 @@ export const templateNumberSchema = z.union([z.number(), z.strictObject({ is: z.
 const templateDof = z.number().min(1).optional();
 const templateDistributionSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('readings') }),
-  z.object({ type: z.literal('normal'), mean: templateNumberSchema, standardUncertainty: templateNumberSchema, dof: templateDof }),
+  z.object({
+    type: z.literal('normal'),
+    mean: templateNumberSchema,
+    standardUncertainty: templateNumberSchema,
+    dof: templateDof,
+  }),
   z.object({ type: z.literal('rectangular'), mean: templateNumberSchema, halfWidth: templateNumberSchema, dof: templateDof }),
   z.object({ type: z.literal('triangular'), mean: templateNumberSchema, halfWidth: templateNumberSchema, dof: templateDof }),
   z.object({ type: z.literal('arcsine'), mean: templateNumberSchema, halfWidth: templateNumberSchema, dof: templateDof }),
@@ -20,7 +25,12 @@ const templateDistributionSchema = z.discriminatedUnion('type', [
 export const budgetTemplateSchema = z.object({
   output: z.object({ symbol: symbolSchema, unit: z.string() }),
   model: z.string().min(1).max(20_000),
-  quantities: z.array(z.object({ symbol: symbolSchema, name: text, unit: z.string(), source: text, distribution: templateDistributionSchema })).min(1).max(60),
+  quantities: z
+    .array(
+      z.object({ symbol: symbolSchema, name: text, unit: z.string(), source: text, distribution: templateDistributionSchema }),
+    )
+    .min(1)
+    .max(60),
   coverage: coverageSchema.optional(),
 });
 
@@ -65,7 +75,11 @@ export const procedureSchema = z
     indication: z.object({ unit: z.literal('mm'), errorUnit: z.literal('um') }),
     checks: z.array(checkSchema).min(1).max(20),
     soak: z.object({ title: text, instruction: text, minutes: z.number().min(0).max(2880) }),
-    conditions: z.object({ instruction: text, quantities: z.array(conditionSchema).min(1), maximumDifference: z.number().positive() }),
+    conditions: z.object({
+      instruction: text,
+      quantities: z.array(conditionSchema).min(1),
+      maximumDifference: z.number().positive(),
+    }),
     points: z.object({
       /** Lengths above the lower end of the range to be calibrated, in the unit of the indication. */
       offsets: z.array(z.number().positive()).min(1).max(60),
@@ -78,11 +92,24 @@ export const procedureSchema = z
     tolerance: toleranceStatementSchema,
     decisionRule: decisionRuleSchema,
     decisionRuleStatement: text,
-    adjustment: z.object({ kind: z.literal('zero'), title: text, instruction: text, caution: text.optional(), policy: adjustmentPolicySchema }),
-    interval: z.object({ months: z.number().int().min(1).max(120), monthsAfterFail: z.number().int().min(1).max(120), statement: text }),
+    adjustment: z.object({
+      kind: z.literal('zero'),
+      title: text,
+      instruction: text,
+      caution: text.optional(),
+      policy: adjustmentPolicySchema,
+    }),
+    interval: z.object({
+      months: z.number().int().min(1).max(120),
+      monthsAfterFail: z.number().int().min(1).max(120),
+      statement: text,
+    }),
     sources: z.array(text),
   })
-  .refine((p) => new Set(p.points.offsets).size === p.points.offsets.length, { path: ['points', 'offsets'], message: 'A point stands twice.' });
+  .refine((p) => new Set(p.points.offsets).size === p.points.offsets.length, {
+    path: ['points', 'offsets'],
+    message: 'A point stands twice.',
+  });
 
 export type Procedure = z.infer<typeof procedureSchema>;
 export type BudgetTemplate = z.infer<typeof budgetTemplateSchema>;

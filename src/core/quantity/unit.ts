@@ -89,12 +89,14 @@ export function printedUnit(code: string): string {
   return byCode.get(code)?.printed ?? code;
 }
 
-
 function pair(from: string, to: string): [Unit, Unit] {
   const a = byCode.get(from);
   const b = byCode.get(to);
   if (!a || !b) throw new RangeError(`The unit "${a ? to : from}" is not known.`);
-  if (a.kind !== b.kind) throw new RangeError(`${a.printed || a.code} measures ${a.kind} and ${b.printed || b.code} measures ${b.kind}: one cannot become the other.`);
+  if (a.kind !== b.kind)
+    throw new RangeError(
+      `${a.printed || a.code} measures ${a.kind} and ${b.printed || b.code} measures ${b.kind}: one cannot become the other.`,
+    );
   return [a, b];
 }
 

@@ -24,12 +24,17 @@ export function proposeAdjustment(state: RunState, results: readonly PointResult
   }[policy.kind]();
 
   if (!wanted) {
-    if (policy.kind === 'always-centre') return no('The mean error is below half a step of the display: there is nothing to centre.');
-    const beyond = policy.kind === 'beyond-share' ? `below the ${percent(policy.share)} at which this procedure adjusts` : 'and this procedure never adjusts inside the limits';
+    if (policy.kind === 'always-centre')
+      return no('The mean error is below half a step of the display: there is nothing to centre.');
+    const beyond =
+      policy.kind === 'beyond-share'
+        ? `below the ${percent(policy.share)} at which this procedure adjusts`
+        : 'and this procedure never adjusts inside the limits';
     return no(`The greatest error uses ${percent(used)} of the tolerance, ${beyond}.`);
   }
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
-  if (diagnosis.kind === 'odd-point' || diagnosis.kind === 'scatter') return no('Look for the cause that the readings point to first; a zero adjustment would not cure it.');
+  if (diagnosis.kind === 'odd-point' || diagnosis.kind === 'scatter')
+    return no('Look for the cause that the readings point to first; a zero adjustment would not cure it.');
   const present = Math.abs(worst?.conformity.error ?? 0);
   if (diagnosis.remaining > 0.9 * present) return no('A zero adjustment would not make the greatest error smaller.');
   return {

@@ -41,25 +41,44 @@ export function diagnose(results: readonly PointResult[]): Diagnosis {
   const say = (kind: Diagnosis['kind'], sentence: string): Diagnosis => ({ kind, sentence, offset, remaining });
   if (results.length < 4) return say('too-few', 'Too few points to see a pattern.');
 
-  const limit = Math.min(...results.map((r) => Math.min(...[r.conformity.limits.upper, r.conformity.limits.lower].flatMap((l) => (l === null ? [] : [Math.abs(l)])))));
+  const limit = Math.min(
+    ...results.map((r) =>
+      Math.min(...[r.conformity.limits.upper, r.conformity.limits.lower].flatMap((l) => (l === null ? [] : [Math.abs(l)]))),
+    ),
+  );
   const middle = median(errors);
   const deviation = median(errors.map((e) => Math.abs(e - middle))) * 1.4826;
   const odd = results.filter((r) => Math.abs(r.conformity.error - middle) > Math.max(6 * deviation, limit));
   if (odd.length === 1) {
     const { point, conformity } = odd[0]!;
-    return say('odd-point', `${point.nominal.toFixed(1)} mm stands apart at ${micrometres(conformity.error)}: before adjusting, check its blocks, wipe them and read it again.`);
+    return say(
+      'odd-point',
+      `${point.nominal.toFixed(1)} mm stands apart at ${micrometres(conformity.error)}: before adjusting, check its blocks, wipe them and read it again.`,
+    );
   }
   const scatter = Math.max(...results.map((r) => r.standardDeviation ?? 0));
   if (scatter > limit / 3)
-    return say('scatter', `Repeats at one point scatter by ${(scatter * 1000).toFixed(1)} µm (s): look for dirt, a worn ratchet or a loose block before adjusting.`);
+    return say(
+      'scatter',
+      `Repeats at one point scatter by ${(scatter * 1000).toFixed(1)} µm (s): look for dirt, a worn ratchet or a loose block before adjusting.`,
+    );
   if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
 
   if (Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest)
-    return say('offset', `All errors lie near ${micrometres(offset)}: a constant offset that a zero adjustment would remove, leaving at most ${(remaining * 1000).toFixed(1)} µm.`);
+    return say(
+      'offset',
+      `All errors lie near ${micrometres(offset)}: a constant offset that a zero adjustment would remove, leaving at most ${(remaining * 1000).toFixed(1)} µm.`,
+    );
   const lengths = results.map((r) => r.point.nominal);
   const { slope, significance } = slopeOf(lengths, errors);
   const rise = slope * (Math.max(...lengths) - Math.min(...lengths));
   if (significance > 4 && Math.abs(rise) > limit / 3)
-    return say('slope', `The error changes by ${micrometres(rise)} over the range: a temperature difference or the screw. A zero adjustment would only shift it.`);
-  return say('irregular', `The errors vary along the screw without a common offset: a zero adjustment would leave ${(remaining * 1000).toFixed(1)} µm of the present ${(largest * 1000).toFixed(1)} µm.`);
+    return say(
+      'slope',
+      `The error changes by ${micrometres(rise)} over the range: a temperature difference or the screw. A zero adjustment would only shift it.`,
+    );
+  return say(
+    'irregular',
+    `The errors vary along the screw without a common offset: a zero adjustment would leave ${(remaining * 1000).toFixed(1)} µm of the present ${(largest * 1000).toFixed(1)} µm.`,
+  );
 }

@@ -53,8 +53,18 @@ export const standardSnapshotSchema = z.object({
 
 /** Everything a person does at the bench, one shape each. Time, person and sequence are added when it is recorded. */
 export const actSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('run-started'), instrument: instrumentSnapshotSchema, standard: standardSnapshotSchema, procedure: procedureSchema }),
-  z.object({ type: z.literal('check-answered'), check: z.string().max(60), outcome: z.enum(['yes', 'no']), note: z.string().trim().max(500) }),
+  z.object({
+    type: z.literal('run-started'),
+    instrument: instrumentSnapshotSchema,
+    standard: standardSnapshotSchema,
+    procedure: procedureSchema,
+  }),
+  z.object({
+    type: z.literal('check-answered'),
+    check: z.string().max(60),
+    outcome: z.enum(['yes', 'no']),
+    note: z.string().trim().max(500),
+  }),
   z.object({ type: z.literal('soak-started') }),
   z.object({ type: z.literal('soak-ended'), earlyReason: reason.optional() }),
   z.object({
@@ -76,7 +86,12 @@ export const actSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('reading-struck'), sequence: z.number().int().positive(), reason }),
   z.object({ type: z.literal('point-skipped'), pass: passSchema, point: pointId, reason }),
   z.object({ type: z.literal('point-resumed'), pass: passSchema, point: pointId }),
-  z.object({ type: z.literal('adjustment-decided'), adjust: z.boolean(), proposed: z.boolean(), reason: z.string().trim().max(500) }),
+  z.object({
+    type: z.literal('adjustment-decided'),
+    adjust: z.boolean(),
+    proposed: z.boolean(),
+    reason: z.string().trim().max(500),
+  }),
   z.object({ type: z.literal('zero-adjusted'), before: typed, after: typed, note: z.string().trim().max(500) }),
   z.object({ type: z.literal('note-added'), text: reason }),
   z.object({ type: z.literal('interval-decided'), next: day, proposed: day, reason: z.string().trim().max(500) }),

@@ -30,7 +30,9 @@ export function nextAction(state: RunState, now: string): NextAction {
   if (state.procedure.soak.minutes > 0) {
     if (!state.soak) return { kind: 'start-soak', stage: 'prepare' };
     if (!state.soak.endedAt)
-      return Date.parse(now) < Date.parse(state.soak.endsAt) ? { kind: 'wait-for-soak', stage: 'prepare', endsAt: state.soak.endsAt } : { kind: 'end-soak', stage: 'prepare' };
+      return Date.parse(now) < Date.parse(state.soak.endsAt)
+        ? { kind: 'wait-for-soak', stage: 'prepare', endsAt: state.soak.endsAt }
+        : { kind: 'end-soak', stage: 'prepare' };
   }
   if (!state.conditions) return { kind: 'record-conditions', stage: 'prepare' };
   const found = nextReading(state, 'as-found');
@@ -49,7 +51,13 @@ export function nextAction(state: RunState, now: string): NextAction {
 function nextReading(state: RunState, pass: Pass): NextAction | null {
   if (isPassSettled(state, pass)) return null;
   const point = state.points.find((p) => !isPointSettled(state, pass, p.id))!;
-  return { kind: 'take-reading', stage: pass, pass, point: point.id, repeat: liveReadings(state.passes[pass][point.id]).length + 1 };
+  return {
+    kind: 'take-reading',
+    stage: pass,
+    pass,
+    point: point.id,
+    repeat: liveReadings(state.passes[pass][point.id]).length + 1,
+  };
 }
 
 /** The stage in the trade's words. */

@@ -2,7 +2,8 @@ import { toleranceLimits } from '../conformity/tolerance';
 import type { Tolerance } from '../conformity/conformity-schema';
 import { plainDecimal, roundToDecimals } from '../quantity/rounding';
 
-export type Plausibility = { plausible: true } | { plausible: false; message: string; /** The text that was perhaps meant. */ suggestion: string | null };
+export type Plausibility =
+  { plausible: true } | { plausible: false; message: string; /** The text that was perhaps meant. */ suggestion: string | null };
 
 /** A slip explains a reading when it brings the value this close to the reference, as a multiple of the tolerance. */
 const closeEnough = 25;
@@ -13,7 +14,12 @@ const closeEnough = 25;
  * @param value and reference in mm
  */
 export function checkPlausibility(value: number, reference: number, resolution: number, tolerance: Tolerance): Plausibility {
-  if (value < 0) return { plausible: false, message: 'A length cannot be negative. Type the indication without a sign.', suggestion: plainDecimal(-value) };
+  if (value < 0)
+    return {
+      plausible: false,
+      message: 'A length cannot be negative. Type the indication without a sign.',
+      suggestion: plainDecimal(-value),
+    };
   const limits = toleranceLimits(tolerance, value);
   const width = Math.max(limits.upper ?? 0, -(limits.lower ?? 0), resolution);
   if (Math.abs(value - reference) <= closeEnough * width) return { plausible: true };
@@ -33,5 +39,9 @@ export function checkPlausibility(value: number, reference: number, resolution: 
     const suggestion = roundToDecimals(slip[0], decimals);
     return { plausible: false, message: `Did you mean ${suggestion} mm? This looks like ${slip[1]}.`, suggestion };
   }
-  return { plausible: false, message: `That is ${roundToDecimals(Math.abs(value - reference), 3)} mm away from the block. Check the stack and the digits.`, suggestion: null };
+  return {
+    plausible: false,
+    message: `That is ${roundToDecimals(Math.abs(value - reference), 3)} mm away from the block. Check the stack and the digits.`,
+    suggestion: null,
+  };
 }

@@ -29,14 +29,18 @@ export type PointResult = {
   conformity: ConformityResult;
 };
 
-const yearsBetween = (from: string, to: string): number => Math.max(0, (Date.parse(to) - Date.parse(from)) / (365.25 * 86_400_000));
+const yearsBetween = (from: string, to: string): number =>
+  Math.max(0, (Date.parse(to) - Date.parse(from)) / (365.25 * 86_400_000));
 
 /**
  * Reference value of a point: the certified length at the temperatures of blocks and instrument, never the nominal one.
  * @param conditions those in force, or null before any were typed (20 °C is then assumed, for show only)
  */
 export function referenceValue(state: RunState, point: RunPoint, conditions: Conditions | null): ReferenceValue {
-  const temperatures = { standard: conditions?.standard.value ?? referenceTemperature, instrument: conditions?.instrument.value ?? referenceTemperature };
+  const temperatures = {
+    standard: conditions?.standard.value ?? referenceTemperature,
+    instrument: conditions?.instrument.value ?? referenceTemperature,
+  };
   const certified = point.stack.reduce((sum, b) => sum + b.certified, 0);
   const inputs = comparisonInputs(state, point, temperatures, state.startedAt);
   const value = lengthSeenByInstrument(
@@ -66,7 +70,12 @@ export function passResults(state: RunState, pass: Pass): PointResult[] {
     const last = readings.at(-1)!;
     const reference = referenceValue(state, point, last.conditions);
     const inputs = comparisonInputs(state, point, reference.temperatures, last.at);
-    const budget = fillBudget(state.procedure.budget, `${state.instrument.identification}, ${point.nominal.toFixed(1)} mm, ${pass.replace('-', ' ')}`, inputs, { values, pooled });
+    const budget = fillBudget(
+      state.procedure.budget,
+      `${state.instrument.identification}, ${point.nominal.toFixed(1)} mm, ${pass.replace('-', ' ')}`,
+      inputs,
+      { values, pooled },
+    );
     const uncertainty = propagate(budget);
     const conformity = decideConformity({
       reference: reference.value,
@@ -76,7 +85,18 @@ export function passResults(state: RunState, pass: Pass): PointResult[] {
       tolerance: toleranceOf(state),
       rule: state.procedure.decisionRule,
     });
-    return [{ point, readings: values, mean: mean(values), standardDeviation: values.length > 1 ? standardDeviation(values) : null, reference, budget, uncertainty, conformity }];
+    return [
+      {
+        point,
+        readings: values,
+        mean: mean(values),
+        standardDeviation: values.length > 1 ? standardDeviation(values) : null,
+        reference,
+        budget,
+        uncertainty,
+        conformity,
+      },
+    ];
   });
 }
 
@@ -87,12 +107,19 @@ export function toleranceOf(state: RunState) {
 }
 
 /** The verdict of a pass: that of its worst point; null while a point is missing. */
-export function passVerdict(state: RunState, pass: Pass, results: readonly PointResult[] = passResults(state, pass)): Verdict | null {
+export function passVerdict(
+  state: RunState,
+  pass: Pass,
+  results: readonly PointResult[] = passResults(state, pass),
+): Verdict | null {
   const wanted = state.points.filter((p) => state.passes[pass][p.id]!.skipped === null).length;
   return results.length < wanted ? null : worstVerdict(results.map((r) => r.conformity.verdict));
 }
 
 /** The point with the greatest share of its tolerance used; null when there is none. */
 export function greatestError(results: readonly PointResult[]): PointResult | null {
-  return results.reduce<PointResult | null>((worst, r) => (!worst || (r.conformity.toleranceUsed ?? 0) > (worst.conformity.toleranceUsed ?? 0) ? r : worst), null);
+  return results.reduce<PointResult | null>(
+    (worst, r) => (!worst || (r.conformity.toleranceUsed ?? 0) > (worst.conformity.toleranceUsed ?? 0) ? r : worst),
+    null,
+  );
 }

@@ -3,10 +3,23 @@ import { parseReading, type AsRead } from '../quantity/reading';
 import type { ActOf, InstrumentSnapshot, Pass, RecordedEvent, StandardItem, StandardSnapshot } from './event-schema';
 import type { Procedure } from '../procedure/procedure-schema';
 
-export type Reading = AsRead & { sequence: number; at: string; person: string; struck: { reason: string; at: string; person: string } | null; conditions: Conditions };
+export type Reading = AsRead & {
+  sequence: number;
+  at: string;
+  person: string;
+  struck: { reason: string; at: string; person: string } | null;
+  conditions: Conditions;
+};
 
 /** Temperatures in force for a reading, in °C. */
-export type Conditions = { sequence: number; at: string; room: AsRead; instrument: AsRead; standard: AsRead; reason: string | null };
+export type Conditions = {
+  sequence: number;
+  at: string;
+  room: AsRead;
+  instrument: AsRead;
+  standard: AsRead;
+  reason: string | null;
+};
 
 export type RunPoint = { id: string; /** mm */ nominal: number; stack: StandardItem[]; stackChanged: boolean };
 
@@ -25,7 +38,7 @@ export type RunState = {
   conditions: Conditions | null;
   passes: Record<Pass, Record<string, PointReadings>>;
   adjustmentDecision: (ActOf<'adjustment-decided'> & Signed) | null;
-  adjustment: { before: AsRead; after: AsRead; note: string } & Signed | null;
+  adjustment: ({ before: AsRead; after: AsRead; note: string } & Signed) | null;
   notes: { text: string; at: string; person: string }[];
   interval: (ActOf<'interval-decided'> & Signed) | null;
   completed: (ActOf<'run-completed'> & Signed) | null;
@@ -95,7 +108,14 @@ function apply(state: RunState, event: RecordedEvent): void {
       if (state.soak) state.soak = { ...state.soak, endedAt: at, earlyReason: act.earlyReason ?? null };
       break;
     case 'conditions-recorded':
-      state.conditions = { sequence, at, room: asRead(act.room), instrument: asRead(act.instrument), standard: asRead(act.standard), reason: act.reason ?? null };
+      state.conditions = {
+        sequence,
+        at,
+        room: asRead(act.room),
+        instrument: asRead(act.instrument),
+        standard: asRead(act.standard),
+        reason: act.reason ?? null,
+      };
       break;
     case 'stack-chosen': {
       const point = state.points.find((p) => p.id === act.point);
@@ -106,11 +126,19 @@ function apply(state: RunState, event: RecordedEvent): void {
       break;
     }
     case 'reading-taken':
-      state.passes[act.pass][act.point]?.readings.push({ ...asRead(act.text), sequence, at, person, struck: null, conditions: state.conditions! });
+      state.passes[act.pass][act.point]?.readings.push({
+        ...asRead(act.text),
+        sequence,
+        at,
+        person,
+        struck: null,
+        conditions: state.conditions!,
+      });
       break;
     case 'reading-struck':
       for (const pass of Object.values(state.passes))
-        for (const { readings } of Object.values(pass)) for (const r of readings) if (r.sequence === act.sequence) r.struck = { reason: act.reason, at, person };
+        for (const { readings } of Object.values(pass))
+          for (const r of readings) if (r.sequence === act.sequence) r.struck = { reason: act.reason, at, person };
       break;
     case 'point-skipped':
       state.passes[act.pass][act.point]!.skipped = act.reason;
@@ -166,7 +194,8 @@ export function isPointSettled(state: RunState, pass: Pass, pointId: string): bo
   return !!point && (point.skipped !== null || liveReadings(point).length >= state.procedure.points.repeats);
 }
 
-export const isPassSettled = (state: RunState, pass: Pass): boolean => state.points.every((p) => isPointSettled(state, pass, p.id));
+export const isPassSettled = (state: RunState, pass: Pass): boolean =>
+  state.points.every((p) => isPointSettled(state, pass, p.id));
 
 /** The pass that stands for "as left": its own readings after an adjustment, else the as-found ones. */
 export const asLeftPass = (state: RunState): Pass => (state.adjustment ? 'as-left' : 'as-found');

@@ -25,7 +25,12 @@ function summarizePass(state: RunState, pass: Pass): PassSummary | null {
     nominal: worst.point.nominal,
     error: conformity.error,
     expandedUncertainty: worst.uncertainty.expandedUncertainty,
-    limit: Math.abs((conformity.error >= 0 ? conformity.limits.upper : conformity.limits.lower) ?? conformity.limits.upper ?? conformity.limits.lower ?? 0),
+    limit: Math.abs(
+      (conformity.error >= 0 ? conformity.limits.upper : conformity.limits.lower) ??
+        conformity.limits.upper ??
+        conformity.limits.lower ??
+        0,
+    ),
     toleranceUsed: conformity.toleranceUsed ?? 0,
   };
 }
@@ -33,5 +38,9 @@ function summarizePass(state: RunState, pass: Pass): PassSummary | null {
 /** A run in a line: its greatest errors as found and as left. */
 export function summarizeRun(state: RunState): RunSummary {
   const found = summarizePass(state, 'as-found');
-  return { found, left: asLeftPass(state) === 'as-found' ? found : summarizePass(state, 'as-left'), adjusted: state.adjustment !== null };
+  return {
+    found,
+    left: asLeftPass(state) === 'as-found' ? found : summarizePass(state, 'as-left'),
+    adjusted: state.adjustment !== null,
+  };
 }

@@ -2,7 +2,10 @@ import { differenceInCalendarDays, parseISO } from 'date-fns';
 
 export type Standing = 'none' | 'good' | 'nearly-due' | 'expired';
 
-export type DueStanding = { standing: Standing; /** Days until due; negative when past. Null without a date. */ days: number | null };
+export type DueStanding = {
+  standing: Standing;
+  /** Days until due; negative when past. Null without a date. */ days: number | null;
+};
 
 /** Days before a due date from which the tool speaks of it. */
 export const noticeDays = 30;

@@ -17,12 +17,15 @@ export function correlationMatrix(budget: Budget): number[][] | null {
   correlations.forEach(({ between, coefficient }, c) => {
     const [i, j] = between.map((symbol, side) => {
       const at = index.get(symbol);
-      if (at === undefined) throw new BudgetError(`"${symbol}" is not a quantity of this budget.`, ['correlations', c, 'between', side]);
+      if (at === undefined)
+        throw new BudgetError(`"${symbol}" is not a quantity of this budget.`, ['correlations', c, 'between', side]);
       return at;
     }) as [number, number];
-    if (i === j) throw new BudgetError('A quantity is not correlated with itself: name two different ones.', ['correlations', c, 'between']);
+    if (i === j)
+      throw new BudgetError('A quantity is not correlated with itself: name two different ones.', ['correlations', c, 'between']);
     const key = `${Math.min(i, j)},${Math.max(i, j)}`;
-    if (seen.has(key)) throw new BudgetError(`The correlation of ${between[0]} and ${between[1]} is given twice.`, ['correlations', c]);
+    if (seen.has(key))
+      throw new BudgetError(`The correlation of ${between[0]} and ${between[1]} is given twice.`, ['correlations', c]);
     seen.add(key);
     matrix[i]![j] = matrix[j]![i] = coefficient;
     pairs.push([i, j]);

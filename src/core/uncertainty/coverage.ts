@@ -18,7 +18,10 @@ export function coverageFactorFor(coverage: Coverage, effectiveDof: number | nul
  * Effective degrees of freedom by Welch–Satterthwaite: ν_eff = u_c⁴ / Σ (c_i u_i)⁴ / ν_i (JCGM 100, G.2b).
  * Null when every contribution has infinitely many, or when the combined uncertainty is zero.
  */
-export function welchSatterthwaite(combined: number, contributions: readonly { contribution: number; dof: number | null }[]): number | null {
+export function welchSatterthwaite(
+  combined: number,
+  contributions: readonly { contribution: number; dof: number | null }[],
+): number | null {
   if (combined === 0) return null;
   let sum = 0;
   // Relative to the combined uncertainty, so that fourth powers of tiny units do not underflow.

@@ -6,7 +6,8 @@ export type DistributionSummary = { estimate: number; standardUncertainty: numbe
 
 /** The limits of a rectangular distribution however it was given. */
 export function rectangularLimits(d: Extract<Distribution, { type: 'rectangular' }>): { centre: number; halfWidth: number } {
-  if (d.lower !== undefined && d.upper !== undefined) return { centre: d.lower + (d.upper - d.lower) / 2, halfWidth: (d.upper - d.lower) / 2 };
+  if (d.lower !== undefined && d.upper !== undefined)
+    return { centre: d.lower + (d.upper - d.lower) / 2, halfWidth: (d.upper - d.lower) / 2 };
   return { centre: d.mean!, halfWidth: d.halfWidth! };
 }
 
@@ -19,10 +20,18 @@ export function summarizeDistribution(d: Distribution): DistributionSummary {
     case 'constant':
       return { estimate: d.value, standardUncertainty: 0, dof: null };
     case 'normal':
-      return { estimate: d.mean, standardUncertainty: d.standardUncertainty ?? d.expandedUncertainty! / d.coverageFactor!, dof: finite(d.dof) };
+      return {
+        estimate: d.mean,
+        standardUncertainty: d.standardUncertainty ?? d.expandedUncertainty! / d.coverageFactor!,
+        dof: finite(d.dof),
+      };
     case 'readings': {
       const s = d.pooled ? d.pooled.standardDeviation : standardDeviation(d.values);
-      return { estimate: mean(d.values), standardUncertainty: s / Math.sqrt(d.values.length), dof: d.dof ?? d.pooled?.dof ?? d.values.length - 1 };
+      return {
+        estimate: mean(d.values),
+        standardUncertainty: s / Math.sqrt(d.values.length),
+        dof: d.dof ?? d.pooled?.dof ?? d.values.length - 1,
+      };
     }
     case 'rectangular': {
       const { centre, halfWidth } = rectangularLimits(d);
@@ -35,7 +44,11 @@ export function summarizeDistribution(d: Distribution): DistributionSummary {
     case 'trapezoidal':
       return { estimate: d.mean, standardUncertainty: d.halfWidth * Math.sqrt((1 + d.shape * d.shape) / 6), dof: finite(d.dof) };
     case 'curvilinear-trapezoidal':
-      return { estimate: d.mean, standardUncertainty: Math.sqrt(d.halfWidth ** 2 / 3 + d.halfWidthUncertainty ** 2 / 9), dof: finite(d.dof) };
+      return {
+        estimate: d.mean,
+        standardUncertainty: Math.sqrt(d.halfWidth ** 2 / 3 + d.halfWidthUncertainty ** 2 / 9),
+        dof: finite(d.dof),
+      };
     case 'student-t':
       // The standard deviation of the distribution itself already carries the few degrees of freedom (JCGM 101, 6.4.9.4).
       return { estimate: d.mean, standardUncertainty: d.scale * Math.sqrt(d.dof / (d.dof - 2)), dof: null };

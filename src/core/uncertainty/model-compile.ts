@@ -72,7 +72,9 @@ export function compileModel(text: string): CompiledModel {
         const a = visit(node.left);
         const b = visit(node.right);
         const doesVary = varies[a]! || varies[b]!;
-        return node.operator === '^' ? push({ op: '^', a, b, exponentVaries: varies[b]! }, doesVary) : push({ op: node.operator, a, b }, doesVary);
+        return node.operator === '^'
+          ? push({ op: '^', a, b, exponentVaries: varies[b]! }, doesVary)
+          : push({ op: node.operator, a, b }, doesVary);
       }
       case 'call': {
         const args = node.args.map(visit);
@@ -191,7 +193,8 @@ function backward(step: Step, result: number, slope: number, value: Float64Array
     case 'min':
     case 'max': {
       const chosen = step.args.filter((arg) => value[arg] === result);
-      if (new Set(chosen).size > 1) kinks.push(`${step.op}(…) has equal arguments at the estimate: its sensitivity is that of the first of them.`);
+      if (new Set(chosen).size > 1)
+        kinks.push(`${step.op}(…) has equal arguments at the estimate: its sensitivity is that of the first of them.`);
       return add(chosen[0]!, slope);
     }
     case 'abs':

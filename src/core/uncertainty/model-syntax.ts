@@ -86,7 +86,11 @@ const unaryPower = 3;
  */
 export function parseModel(text: string): ModelNode {
   if (text.length > maximumModelLength)
-    throw new ModelSyntaxError(`The model is longer than ${maximumModelLength} characters. Split it, or shorten the symbols.`, maximumModelLength, text.length);
+    throw new ModelSyntaxError(
+      `The model is longer than ${maximumModelLength} characters. Split it, or shorten the symbols.`,
+      maximumModelLength,
+      text.length,
+    );
   const tokens = tokenize(text);
   let position = 0;
   let depth = 0;
@@ -100,7 +104,8 @@ export function parseModel(text: string): ModelNode {
   };
 
   function expression(minimum: number): ModelNode {
-    if (++depth > maximumModelDepth) fault(`The model nests deeper than ${maximumModelDepth} levels. Remove parentheses that are not needed.`);
+    if (++depth > maximumModelDepth)
+      fault(`The model nests deeper than ${maximumModelDepth} levels. Remove parentheses that are not needed.`);
     let left = operand();
     for (;;) {
       const token = peek();
@@ -130,7 +135,9 @@ export function parseModel(text: string): ModelNode {
       return inner;
     }
     position--;
-    return fault(token.kind === 'end' ? 'The model ends too early: something is missing here.' : `"${token.text}" cannot stand here.`);
+    return fault(
+      token.kind === 'end' ? 'The model ends too early: something is missing here.' : `"${token.text}" cannot stand here.`,
+    );
   }
 
   function name(token: Token): ModelNode {
@@ -155,11 +162,15 @@ export function parseModel(text: string): ModelNode {
     take(')', 'A closing parenthesis is missing here.');
     const arity = modelFunctions[functionName];
     if (arity === 'many' ? args.length < 1 : args.length !== arity)
-      fault(`${functionName} takes ${arity === 'many' ? 'at least one value' : arity === 1 ? 'one value' : 'two values'}, not ${args.length}.`, token);
+      fault(
+        `${functionName} takes ${arity === 'many' ? 'at least one value' : arity === 1 ? 'one value' : 'two values'}, not ${args.length}.`,
+        token,
+      );
     return { type: 'call', name: functionName, args };
   }
 
   const tree = expression(0);
-  if (peek().kind !== 'end') fault(peek().text === ')' ? 'This closing parenthesis has no opening one.' : 'An operator is missing before this.');
+  if (peek().kind !== 'end')
+    fault(peek().text === ')' ? 'This closing parenthesis has no opening one.' : 'An operator is missing before this.');
   return tree;
 }

@@ -33,7 +33,11 @@ export type BudgetResult = {
 };
 
 /** The compiled model of a budget whose symbols have been checked against its quantities. */
-export type PreparedBudget = { model: CompiledModel; /** Position of each model symbol among the quantities. */ order: number[]; warnings: string[] };
+export type PreparedBudget = {
+  model: CompiledModel;
+  /** Position of each model symbol among the quantities. */ order: number[];
+  warnings: string[];
+};
 
 /**
  * Checks a budget as a whole (beyond its schema): the model parses, its symbols are quantities, no symbol stands twice.
@@ -44,7 +48,8 @@ export function prepareBudget(budget: Budget): PreparedBudget {
   budget.quantities.forEach((q, i) => {
     if (q.symbol === 'pi' || Object.hasOwn(modelFunctions, q.symbol))
       throw new BudgetError(`"${q.symbol}" is a word of the model language: choose another symbol.`, ['quantities', i, 'symbol']);
-    if (index.has(q.symbol)) throw new BudgetError(`The symbol "${q.symbol}" stands twice: each quantity needs its own.`, ['quantities', i, 'symbol']);
+    if (index.has(q.symbol))
+      throw new BudgetError(`The symbol "${q.symbol}" stands twice: each quantity needs its own.`, ['quantities', i, 'symbol']);
     index.set(q.symbol, i);
   });
   let model: CompiledModel;
@@ -60,7 +65,9 @@ export function prepareBudget(budget: Budget): PreparedBudget {
     return at;
   });
   const used = new Set(model.symbols);
-  const warnings = budget.quantities.filter((q) => !used.has(q.symbol)).map((q) => `"${q.symbol}" is not used by the model and contributes nothing.`);
+  const warnings = budget.quantities
+    .filter((q) => !used.has(q.symbol))
+    .map((q) => `"${q.symbol}" is not used by the model and contributes nothing.`);
   return { model, order, warnings };
 }
 
@@ -74,7 +81,10 @@ export function propagate(budget: Budget): BudgetResult {
   const inputs: DistributionSummary[] = budget.quantities.map((q) => summarizeDistribution(q.distribution));
   const { value, gradient, kinks } = model.evaluate(order.map((i) => inputs[i]!.estimate));
   if (!Number.isFinite(value))
-    throw new BudgetError('The model has no finite value at the estimates: look for a division by zero, or the root or logarithm of a negative number.', ['model']);
+    throw new BudgetError(
+      'The model has no finite value at the estimates: look for a division by zero, or the root or logarithm of a negative number.',
+      ['model'],
+    );
   warnings.push(...kinks);
 
   const sensitivity = new Array<number>(inputs.length).fill(0);
@@ -85,13 +95,21 @@ export function propagate(budget: Budget): BudgetResult {
   const contribution = inputs.map((input, i) => sensitivity[i]! * input.standardUncertainty);
   contribution.forEach((c, i) => {
     const symbol = budget.quantities[i]!.symbol;
-    if (!Number.isFinite(c)) throw new BudgetError(`The model has no finite slope for "${symbol}" at the estimates, so first-order propagation does not apply. Use Monte Carlo.`, ['model']);
+    if (!Number.isFinite(c))
+      throw new BudgetError(
+        `The model has no finite slope for "${symbol}" at the estimates, so first-order propagation does not apply. Use Monte Carlo.`,
+        ['model'],
+      );
     if (c === 0 && inputs[i]!.standardUncertainty > 0 && order.includes(i))
-      warnings.push(`The slope for "${symbol}" is zero at the estimates: first order sees none of its uncertainty. Check with Monte Carlo.`);
+      warnings.push(
+        `The slope for "${symbol}" is zero at the estimates: first order sees none of its uncertainty. Check with Monte Carlo.`,
+      );
   });
 
   const correlation = correlationMatrix(budget);
-  const covarianceShare = contribution.map((c, i) => (correlation ? c * correlation[i]!.reduce((sum, r, j) => sum + r * contribution[j]!, 0) : c * c));
+  const covarianceShare = contribution.map((c, i) =>
+    correlation ? c * correlation[i]!.reduce((sum, r, j) => sum + r * contribution[j]!, 0) : c * c,
+  );
   const variance = Math.max(
     0,
     covarianceShare.reduce((a, b) => a + b, 0),
@@ -114,7 +132,8 @@ export function propagate(budget: Budget): BudgetResult {
   const coverage = budget.coverage ?? defaultCoverage;
   const coverageFactor = coverageFactorFor(coverage, effectiveDof);
   const expandedUncertainty = coverageFactor * standardUncertainty;
-  if (!Number.isFinite(expandedUncertainty)) throw new BudgetError('The uncertainty is too large for a number: check the units of the inputs.', ['quantities']);
+  if (!Number.isFinite(expandedUncertainty))
+    throw new BudgetError('The uncertainty is too large for a number: check the units of the inputs.', ['quantities']);
   return {
     estimate: value,
     standardUncertainty,

@@ -5,9 +5,17 @@ import { ServiceError } from '../../service/service-error';
 const bodyLimit = 256 * 1024;
 
 export const json = (body: unknown, status = 200): Response =>
-  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' } });
+  new Response(JSON.stringify(body), {
+    status,
+    headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' },
+  });
 
-const refusal = (status: number, message: string, path: (string | number)[] = [], details: Record<string, unknown> = {}): Response => json({ error: { message, path, ...details } }, status);
+const refusal = (
+  status: number,
+  message: string,
+  path: (string | number)[] = [],
+  details: Record<string, unknown> = {},
+): Response => json({ error: { message, path, ...details } }, status);
 
 /** Reads a body up to the limit; a longer one is refused before it is in memory. */
 async function readBody(request: Request): Promise<string> {
@@ -34,7 +42,10 @@ function parseJson(text: string): unknown {
 function answerError(error: unknown): Response {
   if (error instanceof ServiceError) return refusal(error.status, error.message, error.path, error.details);
   console.error(error);
-  return refusal(500, 'Something went wrong here, and nothing was recorded. Try again; if it happens twice, tell whoever looks after this server.');
+  return refusal(
+    500,
+    'Something went wrong here, and nothing was recorded. Try again; if it happens twice, tell whoever looks after this server.',
+  );
 }
 
 /** An endpoint that answers a request without a body. */
@@ -55,7 +66,11 @@ export const accepting = <T>(schema: ZodType<T>, answer: (body: T, context: APIC
     const parsed = schema.safeParse(parseJson(await readBody(context.request)));
     if (parsed.success) return answer(parsed.data, context);
     const issue = parsed.error.issues[0]!;
-    throw new ServiceError(422, issue.message, issue.path.map((p) => (typeof p === 'number' ? p : String(p))));
+    throw new ServiceError(
+      422,
+      issue.message,
+      issue.path.map((p) => (typeof p === 'number' ? p : String(p))),
+    );
   });
 
 export const notAllowed: APIRoute = () => refusal(405, 'This address does not take this method.');

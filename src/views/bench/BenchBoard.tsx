@@ -3,9 +3,36 @@ import { DueTrack, DueWords } from '../../ui/DueTrack';
 import { timeLeft, timeOfDay, useNow } from '../../ui/clock';
 import type { Standing } from '../../core/traceability/standing';
 
-type OpenRun = { id: string; identification: string; owner: string; range: string; stage: string; stageIndex: number; sentence: string; soakEndsAt: string | null; startedBy: string; taken: number; wanted: number };
-type Due = { id: string; identification: string; owner: string; designation: string; nextDue: string | null; standing: Standing; days: number | null };
-type StandardDue = { id: string; identification: string; designation: string; due: string; standing: Standing; days: number | null };
+type OpenRun = {
+  id: string;
+  identification: string;
+  owner: string;
+  range: string;
+  stage: string;
+  stageIndex: number;
+  sentence: string;
+  soakEndsAt: string | null;
+  startedBy: string;
+  taken: number;
+  wanted: number;
+};
+type Due = {
+  id: string;
+  identification: string;
+  owner: string;
+  designation: string;
+  nextDue: string | null;
+  standing: Standing;
+  days: number | null;
+};
+type StandardDue = {
+  id: string;
+  identification: string;
+  designation: string;
+  due: string;
+  standing: Standing;
+  days: number | null;
+};
 
 export type Board = {
   runs: OpenRun[];
@@ -25,7 +52,14 @@ function StageTicks({ index }: { index: number }) {
   return (
     <svg width={stageTotal * 14} height={12} aria-hidden>
       {Array.from({ length: stageTotal }, (_, i) => (
-        <rect key={i} x={i * 14} y={i <= index ? 2 : 5} width={11} height={i <= index ? 8 : 2} fill={i === index ? 'var(--color-verdigris)' : i < index ? 'var(--color-ink)' : 'var(--color-rule-strong)'} />
+        <rect
+          key={i}
+          x={i * 14}
+          y={i <= index ? 2 : 5}
+          width={11}
+          height={i <= index ? 8 : 2}
+          fill={i === index ? 'var(--color-verdigris)' : i < index ? 'var(--color-ink)' : 'var(--color-rule-strong)'}
+        />
       ))}
     </svg>
   );
@@ -35,7 +69,10 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
   const waiting = run.soakEndsAt !== null && Date.parse(run.soakEndsAt) > Date.parse(now);
   return (
     <li>
-      <a href={`/runs/${run.id}`} className="grid gap-x-6 gap-y-1 px-4 py-4 no-underline hover:bg-verdigris-tint sm:grid-cols-[13rem_1fr_auto]">
+      <a
+        href={`/runs/${run.id}`}
+        className="grid gap-x-6 gap-y-1 px-4 py-4 no-underline hover:bg-verdigris-tint sm:grid-cols-[13rem_1fr_auto]"
+      >
         <div>
           <div className="ident text-xl font-bold">{run.identification}</div>
           <div className="text-sm text-soft">
@@ -52,7 +89,9 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
               </span>
             )}
           </div>
-          <div className="mt-1">{run.soakEndsAt && !waiting ? 'The soak is over. Carry on when you are ready.' : run.sentence}</div>
+          <div className="mt-1">
+            {run.soakEndsAt && !waiting ? 'The soak is over. Carry on when you are ready.' : run.sentence}
+          </div>
         </div>
         <div className="self-center text-right">
           {waiting ? (
@@ -74,9 +113,24 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
 
 function FirstSteps({ board }: { board: Board }) {
   const steps = [
-    { done: board.hasPeople, text: 'Say who is at the bench', href: null, hint: 'With the button at the top right. Everything recorded is signed with that name.' },
-    { done: board.hasStandards, text: 'Enter your gauge blocks', href: '/standards/new', hint: 'With the certified lengths from their certificate.' },
-    { done: !board.isEmpty, text: 'Register the first micrometer', href: '/instruments/new', hint: 'Its range, its resolution, its owner.' },
+    {
+      done: board.hasPeople,
+      text: 'Say who is at the bench',
+      href: null,
+      hint: 'With the button at the top right. Everything recorded is signed with that name.',
+    },
+    {
+      done: board.hasStandards,
+      text: 'Enter your gauge blocks',
+      href: '/standards/new',
+      hint: 'With the certified lengths from their certificate.',
+    },
+    {
+      done: !board.isEmpty,
+      text: 'Register the first micrometer',
+      href: '/instruments/new',
+      hint: 'Its range, its resolution, its owner.',
+    },
   ];
   return (
     <section className="max-w-2xl">
@@ -86,7 +140,13 @@ function FirstSteps({ board }: { board: Board }) {
           <li key={step.text} className="flex items-baseline gap-4 px-4 py-4">
             <span className="figure text-xl">{step.done ? '✓' : i + 1}</span>
             <div>
-              {step.href && !step.done ? <a href={step.href} className="font-bold">{step.text}</a> : <span className="font-bold">{step.text}</span>}
+              {step.href && !step.done ? (
+                <a href={step.href} className="font-bold">
+                  {step.text}
+                </a>
+              ) : (
+                <span className="font-bold">{step.text}</span>
+              )}
               <div className="text-soft">{step.done ? 'Done.' : step.hint}</div>
             </div>
           </li>
@@ -106,7 +166,9 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
         <section>
           <h1>On the bench</h1>
           {board.runs.length === 0 ? (
-            <p className="mt-3 border-y border-rule-strong bg-sheet px-4 py-5">The bench is clear. Take the first instrument from the list below.</p>
+            <p className="mt-3 border-y border-rule-strong bg-sheet px-4 py-5">
+              The bench is clear. Take the first instrument from the list below.
+            </p>
           ) : (
             <ul className="ruled mt-3 border-y border-rule-strong bg-sheet">
               {board.runs.map((run) => (
@@ -190,7 +252,9 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
         <section>
           <h2>Standards running out</h2>
           <ul className="ruled mt-2 border-y border-rule bg-sheet">
-            {board.standards.length === 0 && <li className="px-4 py-3 text-soft">Every certificate is good for 90 days or more.</li>}
+            {board.standards.length === 0 && (
+              <li className="px-4 py-3 text-soft">Every certificate is good for 90 days or more.</li>
+            )}
             {board.standards.map((s) => (
               <li key={s.id}>
                 <a href={`/standards/${s.id}`} className="block px-4 py-3 no-underline hover:bg-verdigris-tint">
@@ -199,7 +263,9 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
                     <DueWords standing={s} />
                   </span>
                   <span className="block text-sm text-soft">{s.designation}</span>
-                  {s.standing === 'expired' && <span className="block text-sm">Cannot be used until it has a new certificate.</span>}
+                  {s.standing === 'expired' && (
+                    <span className="block text-sm">Cannot be used until it has a new certificate.</span>
+                  )}
                 </a>
               </li>
             ))}

@@ -2,7 +2,15 @@ import type { RunSummary } from '../../core/run/run-summary';
 import { PairMark, inMicrometres } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 
-type PastRun = { id: string; status: string; startedAt: string; finishedAt: string | null; certificate: string | null; isReviewed: boolean; summary: RunSummary | null };
+type PastRun = {
+  id: string;
+  status: string;
+  startedAt: string;
+  finishedAt: string | null;
+  certificate: string | null;
+  isReviewed: boolean;
+  summary: RunSummary | null;
+};
 
 /** The runs of one instrument, newest first. */
 export function PastRuns({ runs }: { runs: PastRun[] }) {
@@ -34,8 +42,14 @@ export function PastRuns({ runs }: { runs: PastRun[] }) {
               {run.certificate && !run.isReviewed && <span className="block text-sm text-ochre">to be signed</span>}
             </td>
             <td className="figure text-right">{run.summary?.found && inMicrometres(run.summary.found.error)}</td>
-            <td className="figure text-right">{run.summary?.left && (run.summary.adjusted ? inMicrometres(run.summary.left.error) : 'same')}</td>
-            <td>{run.summary?.found && <PairMark width={180} limit={run.summary.found.limit} found={run.summary.found} left={run.summary.left} />}</td>
+            <td className="figure text-right">
+              {run.summary?.left && (run.summary.adjusted ? inMicrometres(run.summary.left.error) : 'same')}
+            </td>
+            <td>
+              {run.summary?.found && (
+                <PairMark width={180} limit={run.summary.found.limit} found={run.summary.found} left={run.summary.left} />
+              )}
+            </td>
             <td>{run.summary && <VerdictWord verdict={run.summary.found?.verdict ?? null} short />}</td>
           </tr>
         ))}

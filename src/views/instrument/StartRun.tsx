@@ -5,7 +5,15 @@ import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
 import type { Standing } from '../../core/traceability/standing';
 
-type Standard = { id: string; identification: string; designation: string; due: string; days: number | null; standing: Standing; refusal: string | null };
+type Standard = {
+  id: string;
+  identification: string;
+  designation: string;
+  due: string;
+  days: number | null;
+  standing: Standing;
+  refusal: string | null;
+};
 
 type Props = {
   instrument: { id: string; identification: string; isInUse: boolean; adjustmentAllowed: boolean };
@@ -34,7 +42,12 @@ export function StartRun({ instrument, openRun, standards, startNow }: Props) {
   if (!instrument.isInUse) return null;
 
   async function start() {
-    const answer = await askServer<{ run: string }>('POST', '/api/runs', { run, instrument: instrument.id, standard: chosen, person });
+    const answer = await askServer<{ run: string }>('POST', '/api/runs', {
+      run,
+      instrument: instrument.id,
+      standard: chosen,
+      person,
+    });
     if (answer.ok) window.location.assign(`/runs/${answer.body.run}`);
     else setFault(answer.refusal.message);
   }
@@ -46,7 +59,9 @@ export function StartRun({ instrument, openRun, standards, startNow }: Props) {
       </button>
       <dialog ref={dialog} aria-labelledby="start-title">
         <h2 id="start-title">Calibrate {instrument.identification}</h2>
-        {!instrument.adjustmentAllowed && <p className="caution mt-3">The owner wants a check only: nothing is to be adjusted.</p>}
+        {!instrument.adjustmentAllowed && (
+          <p className="caution mt-3">The owner wants a check only: nothing is to be adjusted.</p>
+        )}
         <fieldset className="mt-4">
           <legend>Which blocks?</legend>
           {standards.length === 0 && (
@@ -57,7 +72,15 @@ export function StartRun({ instrument, openRun, standards, startNow }: Props) {
           <div className="ruled mt-2 border-y border-rule">
             {standards.map((s) => (
               <label key={s.id} className={`flex items-start gap-3 py-3 ${s.refusal ? '' : 'cursor-pointer'}`}>
-                <input type="radio" name="standard" className="mt-1 size-5 accent-verdigris" style={{ minHeight: 0 }} disabled={s.refusal !== null} checked={chosen === s.id} onChange={() => setChosen(s.id)} />
+                <input
+                  type="radio"
+                  name="standard"
+                  className="mt-1 size-5 accent-verdigris"
+                  style={{ minHeight: 0 }}
+                  disabled={s.refusal !== null}
+                  checked={chosen === s.id}
+                  onChange={() => setChosen(s.id)}
+                />
                 <span className="flex-1">
                   <span className="flex justify-between gap-3">
                     <span className={`ident ${s.refusal ? 'text-soft' : 'font-bold'}`}>{s.identification}</span>
@@ -65,7 +88,11 @@ export function StartRun({ instrument, openRun, standards, startNow }: Props) {
                   </span>
                   <span className="block text-sm text-soft">{s.designation}</span>
                   {s.refusal && <span className="mt-1 block text-sm text-brick">{s.refusal}</span>}
-                  {!s.refusal && s.standing === 'nearly-due' && <span className="mt-1 block text-sm text-ochre">Its certificate runs out on {s.due}. It may still be used.</span>}
+                  {!s.refusal && s.standing === 'nearly-due' && (
+                    <span className="mt-1 block text-sm text-ochre">
+                      Its certificate runs out on {s.due}. It may still be used.
+                    </span>
+                  )}
                 </span>
               </label>
             ))}

@@ -57,14 +57,24 @@ export function InstrumentForm({ values }: { values: InstrumentValues }) {
       state: form.get('outOfUse') === 'on' ? 'out-of-use' : 'in-use',
       nextDue: words('nextDue') || null,
     };
-    const answer = await askServer<{ id: string }>(values.id ? 'PUT' : 'POST', values.id ? `/api/instruments/${values.id}` : '/api/instruments', entry);
+    const answer = await askServer<{ id: string }>(
+      values.id ? 'PUT' : 'POST',
+      values.id ? `/api/instruments/${values.id}` : '/api/instruments',
+      entry,
+    );
     setBusy(false);
     if (answer.ok) window.location.assign(`/instruments/${answer.body.id}`);
     else setRefusal(answer.refusal);
   }
 
   const input = (name: keyof InstrumentValues, more: Record<string, unknown> = {}) => (
-    <input name={name} defaultValue={typeof values[name] === 'number' ? text(values[name] as number) : String(values[name] ?? '')} className="w-full" aria-invalid={faultAt(name) ? true : undefined} {...more} />
+    <input
+      name={name}
+      defaultValue={typeof values[name] === 'number' ? text(values[name] as number) : String(values[name] ?? '')}
+      className="w-full"
+      aria-invalid={faultAt(name) ? true : undefined}
+      {...more}
+    />
   );
   const figure = { inputMode: 'decimal', className: 'figure w-full' };
 
@@ -105,7 +115,13 @@ export function InstrumentForm({ values }: { values: InstrumentValues }) {
           {input('resolution', { ...figure, required: true })}
         </Field>
         <Field label="Maximum permissible error, µm" hint="Empty: the procedure's" fault={faultAt('maximumPermissibleError')}>
-          {input('maximumPermissibleError', { ...figure, defaultValue: values.maximumPermissibleError === null ? '' : String(Number((values.maximumPermissibleError * 1000).toPrecision(6))) })}
+          {input('maximumPermissibleError', {
+            ...figure,
+            defaultValue:
+              values.maximumPermissibleError === null
+                ? ''
+                : String(Number((values.maximumPermissibleError * 1000).toPrecision(6))),
+          })}
         </Field>
         <Field label="Interval, months" hint="Empty: the procedure's policy" fault={faultAt('intervalMonths')}>
           {input('intervalMonths', { inputMode: 'numeric', className: 'figure w-full' })}

@@ -5,7 +5,18 @@ import { PairMark } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 
 export type ListedInstrument = {
-  instrument: { id: string; identification: string; designation: string; owner: string; place: string; rangeLower: number; rangeUpper: number; state: string; nextDue: string | null; lastCalibrated: string | null };
+  instrument: {
+    id: string;
+    identification: string;
+    designation: string;
+    owner: string;
+    place: string;
+    rangeLower: number;
+    rangeUpper: number;
+    state: string;
+    nextDue: string | null;
+    lastCalibrated: string | null;
+  };
   latest: RunSummary | null;
 };
 
@@ -45,9 +56,21 @@ export function InstrumentTable({ rows, today }: { rows: ListedInstrument[]; tod
               <span className="block text-sm text-soft">{i.place}</span>
             </td>
             <td className="figure text-right text-sm">{i.lastCalibrated ?? 'never'}</td>
-            <td>{latest?.found ? <PairMark width={190} limit={latest.found.limit} found={latest.found} left={latest.left} /> : <span className="text-soft">no run yet</span>}</td>
+            <td>
+              {latest?.found ? (
+                <PairMark width={190} limit={latest.found.limit} found={latest.found} left={latest.left} />
+              ) : (
+                <span className="text-soft">no run yet</span>
+              )}
+            </td>
             <td>{latest?.found && <VerdictWord verdict={latest.found.verdict} short />}</td>
-            <td>{i.state === 'out-of-use' ? <span className="text-soft">out of use</span> : <DueWords standing={dueStanding(i.nextDue, today)} />}</td>
+            <td>
+              {i.state === 'out-of-use' ? (
+                <span className="text-soft">out of use</span>
+              ) : (
+                <DueWords standing={dueStanding(i.nextDue, today)} />
+              )}
+            </td>
           </tr>
         ))}
       </tbody>

@@ -9,7 +9,10 @@ export function LaboratoryForm({ name, address }: { name: string; address: strin
   async function save(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
-    const answer = await askServer('PUT', '/api/laboratory', { name: String(form.get('name')), address: String(form.get('address')) });
+    const answer = await askServer('PUT', '/api/laboratory', {
+      name: String(form.get('name')),
+      address: String(form.get('address')),
+    });
     setSaid(answer.ok ? { ok: true, text: 'Saved.' } : { ok: false, text: answer.refusal.message });
   }
 

@@ -11,7 +11,17 @@ import { ReviewPanel } from './ReviewPanel';
 import { actWords } from './act-words';
 
 /** A finished run, read-only: results, certificate, and the log it was computed from. */
-export function RecordView({ run, events, laboratory, person }: { run: string; events: RecordedEvent[]; laboratory: Laboratory; person: string }) {
+export function RecordView({
+  run,
+  events,
+  laboratory,
+  person,
+}: {
+  run: string;
+  events: RecordedEvent[];
+  laboratory: Laboratory;
+  person: string;
+}) {
   const state = useMemo(() => runState(events), [events]);
   const [shown, setShown] = useState<Pass>(state.adjustment ? 'as-left' : 'as-found');
   const [opened, setOpened] = useState<PointResult | null>(null);
@@ -24,11 +34,26 @@ export function RecordView({ run, events, laboratory, person }: { run: string; e
         ['Owner', certificate.owner],
         ['Measured', certificate.measured.from],
         ['Measured by', certificate.persons.measuredBy.join(', ')],
-        ['Reviewed', certificate.persons.reviewedBy ? `${certificate.persons.reviewedBy}, ${certificate.persons.reviewedOn}` : 'not yet'],
+        [
+          'Reviewed',
+          certificate.persons.reviewedBy ? `${certificate.persons.reviewedBy}, ${certificate.persons.reviewedOn}` : 'not yet',
+        ],
         ['Standard', certificate.standards.map((s) => `${s.identification}, certificate ${s.certificate}`).join('; ')],
-        ['Temperatures', certificate.asFound.conditions.map((c) => `room ${c.room}, instrument ${c.instrument}, blocks ${c.standard} °C`).join('; ')],
+        [
+          'Temperatures',
+          certificate.asFound.conditions
+            .map((c) => `room ${c.room}, instrument ${c.instrument}, blocks ${c.standard} °C`)
+            .join('; '),
+        ],
         ['Decision rule', certificate.decisionRule],
-        ...(certificate.adjustment ? ([['Adjustment', `${certificate.adjustment.kind}: ${certificate.adjustment.before} before, ${certificate.adjustment.after} after`]] as [string, string][]) : []),
+        ...(certificate.adjustment
+          ? ([
+              [
+                'Adjustment',
+                `${certificate.adjustment.kind}: ${certificate.adjustment.before} before, ${certificate.adjustment.after} after`,
+              ],
+            ] as [string, string][])
+          : []),
         ['Next calibration', `${certificate.next.date}: ${certificate.next.reason}`],
         ...certificate.remarks.map((r): [string, string] => ['Remark', r]),
       ]
@@ -69,19 +94,34 @@ export function RecordView({ run, events, laboratory, person }: { run: string; e
           </div>
         )}
       </div>
-      {state.completed && !state.reviewed && <ReviewPanel run={run} sequence={state.sequence} finishedBy={state.completed.person} person={person} />}
+      {state.completed && !state.reviewed && (
+        <ReviewPanel run={run} sequence={state.sequence} finishedBy={state.completed.person} person={person} />
+      )}
       <div className="mt-5 grid gap-8 lg:grid-cols-[1fr_20rem]">
         <section className="min-w-0 overflow-x-auto">
           {state.adjustment && (
             <div className="mb-1 flex gap-1" role="group" aria-label="Which readings">
               {(['as-found', 'as-left'] as const).map((p) => (
-                <button key={p} type="button" aria-pressed={shown === p} onClick={() => setShown(p)} className={`cursor-pointer border-b-2 px-3 py-2 ${shown === p ? 'border-ink font-bold' : 'border-transparent'}`}>
+                <button
+                  key={p}
+                  type="button"
+                  aria-pressed={shown === p}
+                  onClick={() => setShown(p)}
+                  className={`cursor-pointer border-b-2 px-3 py-2 ${shown === p ? 'border-ink font-bold' : 'border-transparent'}`}
+                >
                   {p === 'as-found' ? '○ As found' : '● As left'}
                 </button>
               ))}
             </div>
           )}
-          <PointSheet state={state} pass={shown} found={found} left={state.adjustment ? left : found} cursor={null} onOpen={setOpened} />
+          <PointSheet
+            state={state}
+            pass={shown}
+            found={found}
+            left={state.adjustment ? left : found}
+            cursor={null}
+            onOpen={setOpened}
+          />
           <details className="mt-6">
             <summary className="cursor-pointer font-bold">The log: {events.length} entries</summary>
             <table className="mt-2 w-full border-collapse bg-sheet text-sm">

@@ -4,7 +4,17 @@ import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
 
 /** A second person reads the record and signs it. */
-export function ReviewPanel({ run, sequence, finishedBy, person: initialPerson }: { run: string; sequence: number; finishedBy: string; person: string }) {
+export function ReviewPanel({
+  run,
+  sequence,
+  finishedBy,
+  person: initialPerson,
+}: {
+  run: string;
+  sequence: number;
+  finishedBy: string;
+  person: string;
+}) {
   const person = usePerson(initialPerson);
   const [remark, setRemark] = useState('');
   const [fault, setFault] = useState('');
@@ -12,7 +22,12 @@ export function ReviewPanel({ run, sequence, finishedBy, person: initialPerson }
   const isSame = person === finishedBy;
 
   async function sign() {
-    const answer = await askServer('POST', `/api/runs/${run}/events`, { expectedSequence: sequence, idempotencyKey: key, person, act: { type: 'run-reviewed', remark: remark.trim() } });
+    const answer = await askServer('POST', `/api/runs/${run}/events`, {
+      expectedSequence: sequence,
+      idempotencyKey: key,
+      person,
+      act: { type: 'run-reviewed', remark: remark.trim() },
+    });
     if (answer.ok) window.location.reload();
     else setFault(answer.refusal.message);
   }
@@ -23,7 +38,11 @@ export function ReviewPanel({ run, sequence, finishedBy, person: initialPerson }
         <div className="min-w-64 flex-1">
           <h2>To be signed by a second person</h2>
           {isSame || !person ? (
-            <p className="text-soft">{isSame ? `${finishedBy} finished this run; someone else reads and signs it.` : 'Say who you are with the button at the top right.'}</p>
+            <p className="text-soft">
+              {isSame
+                ? `${finishedBy} finished this run; someone else reads and signs it.`
+                : 'Say who you are with the button at the top right.'}
+            </p>
           ) : (
             <label className="mt-1 block">
               <span className="block text-sm text-soft">Remark, if any</span>

@@ -5,7 +5,12 @@ import { decimalsForSignificant, roundToDecimals } from '../../core/quantity/rou
 import { inMicrometres } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 
-const figure = (value: number, digits = 3): string => (value === 0 ? '0' : Math.abs(value) < 1e-4 ? value.toExponential(digits - 1).replace('e', ' × 10^') : roundToDecimals(value, Math.max(0, decimalsForSignificant(value, digits) ?? 0)));
+const figure = (value: number, digits = 3): string =>
+  value === 0
+    ? '0'
+    : Math.abs(value) < 1e-4
+      ? value.toExponential(digits - 1).replace('e', ' × 10^')
+      : roundToDecimals(value, Math.max(0, decimalsForSignificant(value, digits) ?? 0));
 
 const ruleWords = (result: PointResult): string => {
   const { limits, acceptance } = result.conformity;
@@ -17,21 +22,31 @@ export function BudgetDialog({ result, onClose }: { result: PointResult; onClose
   const dialog = useRef<HTMLDialogElement>(null);
   useEffect(() => dialog.current?.showModal(), []);
   const { uncertainty, conformity, budget } = result;
-  const ordered = uncertainty.contributions.map((c, i) => ({ ...c, quantity: budget.quantities[i]! })).sort((a, b) => b.share - a.share);
+  const ordered = uncertainty.contributions
+    .map((c, i) => ({ ...c, quantity: budget.quantities[i]! }))
+    .sort((a, b) => b.share - a.share);
   return (
     <dialog ref={dialog} onClose={onClose} className="!w-[min(64rem,calc(100vw-2rem))] !p-6" aria-labelledby="budget-title">
       <h2 id="budget-title" className="!text-xl">
-        {result.point.nominal.toFixed(1)} mm: error <span className="figure">{inMicrometres(conformity.error, 2)}</span> µm, U <span className="figure">{roundToDecimals(uncertainty.expandedUncertainty * 1000, 2)}</span> µm
+        {result.point.nominal.toFixed(1)} mm: error <span className="figure">{inMicrometres(conformity.error, 2)}</span> µm, U{' '}
+        <span className="figure">{roundToDecimals(uncertainty.expandedUncertainty * 1000, 2)}</span> µm
       </h2>
       <p className="mt-1 flex flex-wrap items-center gap-x-4">
-        <VerdictWord verdict={conformity.verdict} /> <span className="text-soft">{ruleWords(result)}; probability of conformity {roundToDecimals(conformity.probabilityOfConformity * 100, 1)} %</span>
+        <VerdictWord verdict={conformity.verdict} />{' '}
+        <span className="text-soft">
+          {ruleWords(result)}; probability of conformity {roundToDecimals(conformity.probabilityOfConformity * 100, 1)} %
+        </span>
       </p>
       <p className="figure mt-3 text-sm">
         {budget.output.symbol} = {budget.model}
       </p>
       <p className="mt-1 text-sm text-soft">
-        Mean of {result.readings.length}: <span className="figure">{roundToDecimals(result.mean, 5)}</span> mm · reference <span className="figure">{roundToDecimals(result.reference.value, 5)}</span> mm · u = <span className="figure">{roundToDecimals(uncertainty.standardUncertainty * 1000, 3)}</span> µm · effective degrees of freedom{' '}
-        <span className="figure">{uncertainty.effectiveDof === null ? 'infinite' : Math.floor(uncertainty.effectiveDof)}</span> · k = <span className="figure">{roundToDecimals(uncertainty.coverageFactor, 2)}</span>
+        Mean of {result.readings.length}: <span className="figure">{roundToDecimals(result.mean, 5)}</span> mm · reference{' '}
+        <span className="figure">{roundToDecimals(result.reference.value, 5)}</span> mm · u ={' '}
+        <span className="figure">{roundToDecimals(uncertainty.standardUncertainty * 1000, 3)}</span> µm · effective degrees of
+        freedom{' '}
+        <span className="figure">{uncertainty.effectiveDof === null ? 'infinite' : Math.floor(uncertainty.effectiveDof)}</span> ·
+        k = <span className="figure">{roundToDecimals(uncertainty.coverageFactor, 2)}</span>
       </p>
       <table className="mt-3 w-full border-collapse text-sm">
         <thead>

@@ -17,8 +17,18 @@ export function JudgePanel({ results }: { results: PointResult[] }) {
   const diagnosis = diagnose(results);
   const advice = proposeAdjustment(state, results, diagnosis);
   const verdict = passVerdict(state, 'as-found', results);
-  const decide = (adjust: boolean, reason: string) => act({ type: 'adjustment-decided', adjust, proposed: advice.adjust, reason })?.message ?? null;
-  if (against) return <ReasonPrompt title={advice.adjust ? 'Leave it as it is: why?' : 'Adjust all the same: why?'} ready={[]} confirm={advice.adjust ? 'Leave it' : 'Adjust'} onCancel={() => setAgainst(false)} onReason={(reason) => decide(!advice.adjust, reason)} />;
+  const decide = (adjust: boolean, reason: string) =>
+    act({ type: 'adjustment-decided', adjust, proposed: advice.adjust, reason })?.message ?? null;
+  if (against)
+    return (
+      <ReasonPrompt
+        title={advice.adjust ? 'Leave it as it is: why?' : 'Adjust all the same: why?'}
+        ready={[]}
+        confirm={advice.adjust ? 'Leave it' : 'Adjust'}
+        onCancel={() => setAgainst(false)}
+        onReason={(reason) => decide(!advice.adjust, reason)}
+      />
+    );
   const mayAdjust = state.instrument.adjustmentAllowed;
   return (
     <div className="flex flex-col gap-4">
@@ -30,7 +40,12 @@ export function JudgePanel({ results }: { results: PointResult[] }) {
         <span className="block text-sm text-soft">Advice</span>
         <strong>{advice.adjust ? 'Set the zero.' : 'Leave it as it is.'}</strong> {advice.reason}
       </p>
-      {verdict && verdict !== 'pass' && <p className="caution">Before adjusting, rule out the cheap causes: wrong unit, wrong blocks, dirt, not settled, poor seating. Readings already taken stay as evidence.</p>}
+      {verdict && verdict !== 'pass' && (
+        <p className="caution">
+          Before adjusting, rule out the cheap causes: wrong unit, wrong blocks, dirt, not settled, poor seating. Readings already
+          taken stay as evidence.
+        </p>
+      )}
       <button ref={main} type="button" className="button button-main min-h-13 !text-lg" onClick={() => decide(advice.adjust, '')}>
         {advice.adjust ? 'Set the zero' : 'Leave it as it is'}
       </button>
@@ -56,13 +71,22 @@ export function AdjustPanel() {
 
   function submit(event: FormEvent) {
     event.preventDefault();
-    if (before.trim() && !after.trim() && document.activeElement?.getAttribute('name') === 'before') return form.current?.querySelector<HTMLInputElement>('[name="after"]')?.focus();
+    if (before.trim() && !after.trim() && document.activeElement?.getAttribute('name') === 'before')
+      return form.current?.querySelector<HTMLInputElement>('[name="after"]')?.focus();
     setFault(act({ type: 'zero-adjusted', before: before || ' ', after: after || ' ', note })?.message ?? '');
   }
   const entry = (name: string, label: string, value: string, set: (text: string) => void) => (
     <label className="flex items-baseline gap-3 border-b border-rule-strong">
       <span className="w-40">{label}</span>
-      <input name={name} value={value} onChange={(e) => set(e.target.value)} inputMode="decimal" autoComplete="off" maxLength={20} className="figure w-full !border-0 !bg-transparent !text-right !text-3xl font-bold" />
+      <input
+        name={name}
+        value={value}
+        onChange={(e) => set(e.target.value)}
+        inputMode="decimal"
+        autoComplete="off"
+        maxLength={20}
+        className="figure w-full !border-0 !bg-transparent !text-right !text-3xl font-bold"
+      />
       <span className="text-xl text-soft">mm</span>
     </label>
   );
@@ -88,7 +112,15 @@ export function AdjustPanel() {
 }
 
 /** The next date with its reason, then the end of the run. */
-export function FinishPanel({ kind, found, left }: { kind: 'decide-interval' | 'complete'; found: PointResult[]; left: PointResult[] }) {
+export function FinishPanel({
+  kind,
+  found,
+  left,
+}: {
+  kind: 'decide-interval' | 'complete';
+  found: PointResult[];
+  left: PointResult[];
+}) {
   const { state, now, act } = useRun();
   const proposal = proposeNextDate(state, found, now.slice(0, 10));
   const [date, setDate] = useState(proposal.date);
@@ -106,7 +138,14 @@ export function FinishPanel({ kind, found, left }: { kind: 'decide-interval' | '
         className="flex flex-col gap-4"
         onSubmit={(e) => {
           e.preventDefault();
-          setFault(act({ type: 'interval-decided', next: date, proposed: proposal.date, reason: isOther ? reason.trim() : proposal.reason })?.message ?? '');
+          setFault(
+            act({
+              type: 'interval-decided',
+              next: date,
+              proposed: proposal.date,
+              reason: isOther ? reason.trim() : proposal.reason,
+            })?.message ?? '',
+          );
         }}
       >
         <h2 className="text-lg">Next calibration</h2>

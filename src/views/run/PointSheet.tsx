@@ -28,10 +28,21 @@ export function PointSheet({ state, pass, found, left, cursor, onSelect, onOpen 
   const current = new Map((pass === 'as-found' ? found : left).map((r) => [r.point.id, r]));
   const foundBy = new Map(found.map((r) => [r.point.id, r]));
   const leftBy = new Map(left.map((r) => [r.point.id, r]));
-  const mark = (result: PointResult | undefined) => (result ? { error: result.conformity.error, expandedUncertainty: result.uncertainty.expandedUncertainty } : null);
+  const mark = (result: PointResult | undefined) =>
+    result ? { error: result.conformity.error, expandedUncertainty: result.uncertainty.expandedUncertainty } : null;
 
   return (
-    <table className="w-full border-collapse bg-sheet text-base">
+    <table className="w-full table-fixed border-collapse bg-sheet text-base">
+      <colgroup>
+        <col className="w-[5.6rem]" />
+        {Array.from({ length: repeats }, (_, i) => (
+          <col key={i} className="w-[5.4rem]" />
+        ))}
+        <col className="w-[5.4rem]" />
+        <col className="w-[4.4rem]" />
+        <col className="min-w-[12rem]" />
+        <col className="w-[7.4rem]" />
+      </colgroup>
       <thead>
         <tr className="border-y border-rule-strong [&>th]:px-2 [&>th]:py-1.5 [&>th]:text-right">
           <th scope="col">Point, mm</th>
@@ -59,7 +70,11 @@ export function PointSheet({ state, pass, found, left, cursor, onSelect, onOpen 
           const isHere = cursor?.point === point.id;
           const scale = foundBy.get(point.id) ?? leftBy.get(point.id);
           return (
-            <tr key={point.id} data-point={point.id} className={`h-[3.05rem] border-b border-rule [&>td]:px-1 ${isHere ? 'bg-verdigris-tint' : ''}`}>
+            <tr
+              key={point.id}
+              data-point={point.id}
+              className={`h-[3.05rem] border-b border-rule [&>td]:px-1 ${isHere ? 'bg-verdigris-tint' : ''}`}
+            >
               <th scope="row" className={`!text-base ${isHere ? '!font-bold' : ''} !text-ink pr-2 !text-right`}>
                 <span className="figure">{point.nominal.toFixed(1)}</span>
               </th>
@@ -71,11 +86,20 @@ export function PointSheet({ state, pass, found, left, cursor, onSelect, onOpen 
                 Array.from({ length: repeats }, (_, i) => {
                   const reading = readings[i];
                   const isCursor = isHere && cursor.index === i;
-                  const label = reading ? `${point.nominal} mm, reading ${i + 1}: ${reading.text}` : `${point.nominal} mm, reading ${i + 1}, open`;
+                  const label = reading
+                    ? `${point.nominal} mm, reading ${i + 1}: ${reading.text}`
+                    : `${point.nominal} mm, reading ${i + 1}, open`;
                   return (
                     <td key={i} className="text-right">
                       {onSelect ? (
-                        <button type="button" tabIndex={-1} aria-label={label} aria-current={isCursor || undefined} onClick={() => onSelect({ point: point.id, index: Math.min(i, readings.length) })} className={`figure h-11 w-full cursor-pointer px-1 text-right ${isCursor ? 'bg-sheet outline-2 outline-verdigris' : ''}`}>
+                        <button
+                          type="button"
+                          tabIndex={-1}
+                          aria-label={label}
+                          aria-current={isCursor || undefined}
+                          onClick={() => onSelect({ point: point.id, index: Math.min(i, readings.length) })}
+                          className={`figure h-11 w-full cursor-pointer px-1 text-right ${isCursor ? 'bg-sheet outline-2 outline-verdigris' : ''}`}
+                        >
                           {reading?.text ?? <span className="text-rule-strong">{isCursor ? '_'.repeat(3) : '·'}</span>}
                         </button>
                       ) : (
@@ -87,16 +111,31 @@ export function PointSheet({ state, pass, found, left, cursor, onSelect, onOpen 
               )}
               <td className="text-right">
                 {result && (
-                  <button type="button" tabIndex={onSelect ? -1 : 0} onClick={() => onOpen(result)} className="figure h-11 cursor-pointer px-1 font-bold underline decoration-dotted underline-offset-4" title={`Mean ${roundToDecimals(result.mean, decimals + 1)} mm: what this is made of`}>
+                  <button
+                    type="button"
+                    tabIndex={onSelect ? -1 : 0}
+                    onClick={() => onOpen(result)}
+                    className="figure h-11 cursor-pointer px-1 font-bold underline decoration-dotted underline-offset-4"
+                    title={`Mean ${roundToDecimals(result.mean, decimals + 1)} mm: what this is made of`}
+                  >
                     {inMicrometres(result.conformity.error, 2)}
                   </button>
                 )}
               </td>
-              <td className="figure text-right text-soft">{result && roundToDecimals(result.uncertainty.expandedUncertainty * 1000, 2)}</td>
+              <td className="figure text-right text-soft">
+                {result && roundToDecimals(result.uncertainty.expandedUncertainty * 1000, 2)}
+              </td>
               <td>
                 {scale && (
                   <span className="flex justify-center">
-                    <PairMark width={176} height={30} limit={scale.conformity.limits.upper!} guard={scale.conformity.limits.upper! - (scale.conformity.acceptance.upper ?? 0)} found={mark(foundBy.get(point.id))} left={mark(state.adjustment ? leftBy.get(point.id) : undefined)} />
+                    <PairMark
+                      width={176}
+                      height={30}
+                      limit={scale.conformity.limits.upper!}
+                      guard={scale.conformity.limits.upper! - (scale.conformity.acceptance.upper ?? 0)}
+                      found={mark(foundBy.get(point.id))}
+                      left={mark(state.adjustment ? leftBy.get(point.id) : undefined)}
+                    />
                   </span>
                 )}
               </td>

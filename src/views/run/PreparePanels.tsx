@@ -11,15 +11,17 @@ export function CheckPanel({ check }: { check: string }) {
   const yes = useRef<HTMLButtonElement>(null);
   const asked = state.procedure.checks.find((c) => c.id === check)!;
   useEffect(() => {
-    setSaysNo(false);
-    yes.current?.focus();
-  }, [check]);
-  useEffect(() => {
     if (!saysNo) yes.current?.focus();
   }, [saysNo]);
   if (saysNo)
     return (
-      <ReasonPrompt title={`${asked.title}: what is wrong?`} ready={[]} confirm="Record it" onCancel={() => setSaysNo(false)} onReason={(note) => act({ type: 'check-answered', check, outcome: 'no', note })?.message ?? null} />
+      <ReasonPrompt
+        title={`${asked.title}: what is wrong?`}
+        ready={[]}
+        confirm="Record it"
+        onCancel={() => setSaysNo(false)}
+        onReason={(note) => act({ type: 'check-answered', check, outcome: 'no', note })?.message ?? null}
+      />
     );
   return (
     <div
@@ -46,13 +48,19 @@ export function CheckPanel({ check }: { check: string }) {
         <p className="border-y border-rule py-2">
           <span className="ident text-3xl font-bold">{state.standard.identification}</span>
           <span className="block">
-            Certificate <span className="ident">{state.standard.certificate.number}</span>, {state.standard.certificate.issuer}, due <span className="ident">{state.standard.certificate.due}</span>
+            Certificate <span className="ident">{state.standard.certificate.number}</span>, {state.standard.certificate.issuer},
+            due <span className="ident">{state.standard.certificate.due}</span>
           </span>
         </p>
       )}
       {asked.caution && <p className="caution">{asked.caution}</p>}
       <div className="flex gap-3">
-        <button ref={yes} type="button" className="button button-main min-h-13 flex-1 !text-lg" onClick={() => act({ type: 'check-answered', check, outcome: 'yes', note: '' })}>
+        <button
+          ref={yes}
+          type="button"
+          className="button button-main min-h-13 flex-1 !text-lg"
+          onClick={() => act({ type: 'check-answered', check, outcome: 'yes', note: '' })}
+        >
           Yes
         </button>
         <button type="button" className="button min-h-13 flex-1 !text-lg" onClick={() => setSaysNo(true)}>
@@ -87,7 +95,12 @@ export function SoakPanel({ kind }: { kind: 'start-soak' | 'wait-for-soak' | 'en
         <>
           <h2 className="text-xl leading-snug">{soak.instruction}</h2>
           <p>They need {soak.minutes} minutes together. The time runs on when this page is closed.</p>
-          <button ref={main} type="button" className="button button-main min-h-13 !text-lg" onClick={() => act({ type: 'soak-started' })}>
+          <button
+            ref={main}
+            type="button"
+            className="button button-main min-h-13 !text-lg"
+            onClick={() => act({ type: 'soak-started' })}
+          >
             They lie together: start the {soak.minutes} minutes
           </button>
         </>
@@ -110,7 +123,12 @@ export function SoakPanel({ kind }: { kind: 'start-soak' | 'wait-for-soak' | 'en
       {kind === 'end-soak' && (
         <>
           <h2 className="text-xl leading-snug">The soak is over.</h2>
-          <button ref={main} type="button" className="button button-main min-h-13 !text-lg" onClick={() => act({ type: 'soak-ended' })}>
+          <button
+            ref={main}
+            type="button"
+            className="button button-main min-h-13 !text-lg"
+            onClick={() => act({ type: 'soak-ended' })}
+          >
             Carry on
           </button>
         </>
@@ -134,7 +152,13 @@ export function ConditionsPanel({ onDone }: { onDone: (() => void) | null }) {
     event.preventDefault();
     const empty = quantities.find((q) => values[q.id]!.trim() === '');
     if (empty && document.activeElement !== field(empty.id)) return field(empty.id)?.focus();
-    const refusal = act({ type: 'conditions-recorded', room: values['room'] || ' ', instrument: values['instrument'] || ' ', standard: values['standard'] || ' ', ...(reason.trim().length >= 3 ? { reason: reason.trim() } : {}) });
+    const refusal = act({
+      type: 'conditions-recorded',
+      room: values['room'] || ' ',
+      instrument: values['instrument'] || ' ',
+      standard: values['standard'] || ' ',
+      ...(reason.trim().length >= 3 ? { reason: reason.trim() } : {}),
+    });
     if (refusal) {
       const at = String(refusal.path[0]);
       setFault({ message: refusal.message, at });
@@ -148,7 +172,16 @@ export function ConditionsPanel({ onDone }: { onDone: (() => void) | null }) {
       {quantities.map((q) => (
         <label key={q.id} className="flex items-baseline gap-3 border-b border-rule-strong">
           <span className="w-32">{q.title}</span>
-          <input name={q.id} value={values[q.id]} onChange={(e) => setValues({ ...values, [q.id]: e.target.value })} inputMode="decimal" autoComplete="off" maxLength={10} aria-invalid={fault?.at === q.id || undefined} className="figure w-full !border-0 !bg-transparent !text-right !text-3xl font-bold" />
+          <input
+            name={q.id}
+            value={values[q.id]}
+            onChange={(e) => setValues({ ...values, [q.id]: e.target.value })}
+            inputMode="decimal"
+            autoComplete="off"
+            maxLength={10}
+            aria-invalid={fault?.at === q.id || undefined}
+            className="figure w-full !border-0 !bg-transparent !text-right !text-3xl font-bold"
+          />
           <span className="text-xl text-soft">°C</span>
         </label>
       ))}
@@ -182,21 +215,69 @@ export function PreparationList() {
   const rows = [
     ...checks.map((c) => {
       const answer = state.checks[c.id];
-      return { title: c.title, said: answer ? (answer.outcome === 'yes' ? 'yes' : `no: ${answer.note}`) : '', when: answer?.at, who: answer?.person };
+      return {
+        title: c.title,
+        said: answer ? (answer.outcome === 'yes' ? 'yes' : `no: ${answer.note}`) : '',
+        ask: c.ask,
+        when: answer?.at,
+      };
     }),
-    ...(soak.minutes > 0 ? [{ title: soak.title, said: state.soak ? (state.soak.endedAt ? (state.soak.earlyReason ? `ended early: ${state.soak.earlyReason}` : 'done') : 'running') : '', when: state.soak?.endedAt ?? state.soak?.startedAt, who: undefined }] : []),
-    { title: 'Temperatures', said: state.conditions ? `room ${state.conditions.room.text} °C, instrument ${state.conditions.instrument.text} °C, blocks ${state.conditions.standard.text} °C` : '', when: state.conditions?.at, who: undefined },
+    ...(soak.minutes > 0
+      ? [
+          {
+            title: soak.title,
+            said: state.soak
+              ? state.soak.endedAt
+                ? state.soak.earlyReason
+                  ? `ended early: ${state.soak.earlyReason}`
+                  : 'done'
+                : 'running'
+              : '',
+            ask: soak.instruction,
+            when: state.soak?.endedAt ?? state.soak?.startedAt,
+          },
+        ]
+      : []),
+    {
+      title: 'Temperatures',
+      said: state.conditions
+        ? `room ${state.conditions.room.text} °C, instrument ${state.conditions.instrument.text} °C, blocks ${state.conditions.standard.text} °C`
+        : '',
+      ask: '',
+      when: state.conditions?.at,
+    },
   ];
   const next = rows.findIndex((r) => r.said === '' || r.said === 'running');
   return (
     <ol className="ruled border-y border-rule-strong bg-sheet">
       {rows.map((row, i) => (
-        <li key={row.title} aria-current={i === next ? 'step' : undefined} className={`grid min-h-12 grid-cols-[2rem_11rem_1fr_auto] items-center gap-3 px-3 py-1.5 ${i === next ? 'bg-verdigris-tint font-bold' : ''}`}>
+        <li
+          key={row.title}
+          aria-current={i === next ? 'step' : undefined}
+          className={`grid min-h-12 grid-cols-[2rem_11rem_1fr_auto] items-center gap-3 px-3 py-1.5 ${i === next ? 'bg-verdigris-tint font-bold' : ''}`}
+        >
           <svg width="18" height="18" aria-hidden>
-            {row.said && row.said !== 'running' ? <path d="M3 9.5 7.5 14 15 4.5" fill="none" stroke="var(--color-verdigris)" strokeWidth="2.6" /> : <circle cx="9" cy="9" r="5" fill="none" stroke={i === next ? 'var(--color-verdigris)' : 'var(--color-rule-strong)'} strokeWidth="2" />}
+            {row.said && row.said !== 'running' ? (
+              <path d="M3 9.5 7.5 14 15 4.5" fill="none" stroke="var(--color-verdigris)" strokeWidth="2.6" />
+            ) : (
+              <circle
+                cx="9"
+                cy="9"
+                r="5"
+                fill="none"
+                stroke={i === next ? 'var(--color-verdigris)' : 'var(--color-rule-strong)'}
+                strokeWidth="2"
+              />
+            )}
           </svg>
           <span>{row.title}</span>
-          <span className={row.said.startsWith('no:') ? 'text-brick' : 'font-normal'}>{row.said}</span>
+          <span
+            className={
+              row.said.startsWith('no:') ? 'text-brick' : row.said || i === next ? 'font-normal' : 'truncate text-sm text-soft'
+            }
+          >
+            {row.said || (i === next ? '' : row.ask)}
+          </span>
           <span className="figure text-sm font-normal text-soft">{row.when && row.said ? timeOfDay(row.when) : ''}</span>
         </li>
       ))}

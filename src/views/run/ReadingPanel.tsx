@@ -10,10 +10,19 @@ import { StackChooser } from './StackChooser';
 import { useRun } from './run-context';
 import type { Slot } from './PointSheet';
 
-type Props = { pass: Pass; cursor: Slot; onCursor: (slot: Slot | null) => void; onTemperatures: () => void; onOpen: (result: PointResult) => void; results: PointResult[] };
+type Props = {
+  pass: Pass;
+  cursor: Slot;
+  onCursor: (slot: Slot | null) => void;
+  onTemperatures: () => void;
+  onOpen: (result: PointResult) => void;
+  results: PointResult[];
+};
 
 const strikeReasons = ['Mistyped', 'Not seated squarely', 'Dirt on a face', 'Read before it had settled'];
 const skipReasons = ['No block of this length', 'Spindle does not reach it'];
+
+type Note = { slot: string; message: string; doubt: { text: string; suggestion: string | undefined } | null };
 
 type Asking = 'strike' | 'skip' | 'stack' | null;
 
@@ -21,9 +30,11 @@ type Asking = 'strike' | 'skip' | 'stack' | null;
 export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, results }: Props) {
   const { state, act } = useRun();
   const [typed, setTyped] = useState('');
-  const [message, setMessage] = useState('');
-  /** A text that looked implausible and was asked about once. */
-  const [doubt, setDoubt] = useState<{ text: string; suggestion: string | undefined } | null>(null);
+  const here = `${pass} ${cursor.point} ${cursor.index}`;
+  /** What was said about this slot, and a text that looked implausible and was asked about once. */
+  const [note, setNote] = useState<Note | null>(null);
+  const { message = '', doubt = null } = note?.slot === here ? note : {};
+  const say = (text: string, about: Note['doubt'] = null) => setNote(text ? { slot: here, message: text, doubt: about } : null);
   const [asking, setAsking] = useState<Asking>(null);
   const input = useRef<HTMLInputElement>(null);
   const point = state.points.find((p) => p.id === cursor.point)!;
@@ -36,34 +47,34 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
   useEffect(() => {
     if (!asking) input.current?.focus();
   }, [asking, cursor.point, cursor.index]);
-  useEffect(() => {
-    setMessage('');
-    setDoubt(null);
-  }, [cursor.point, cursor.index]);
-
   function take(text: string, confirmed: boolean) {
     const refusal = act({ type: 'reading-taken', pass, point: point.id, text, ...(confirmed ? { confirmed } : {}) });
     if (!refusal) {
       setTyped('');
-      setMessage('');
-      setDoubt(null);
       onCursor(null);
       return;
     }
-    setMessage(refusal.message);
-    setDoubt(refusal.path[0] === 'text' && !text.trim().startsWith('-') ? { text, suggestion: refusal.suggestion } : null);
+    say(
+      refusal.message,
+      refusal.path[0] === 'text' && !text.trim().startsWith('-') ? { text, suggestion: refusal.suggestion } : null,
+    );
   }
 
   function submit(event: FormEvent) {
     event.preventDefault();
     if (selected && typed.trim() === '') return onCursor(null);
-    if (selected) return setMessage('This reading is taken. Strike it out (x) to take it again, or press Enter to go on.');
+    if (selected) return say('This reading is taken. Strike it out (x) to take it again, or press Enter to go on.');
     take(typed, doubt !== null && doubt.text === typed);
   }
 
   /** The slot before or after the present one along the sheet. */
   function step(by: 1 | -1) {
-    const slots = state.points.flatMap((p) => Array.from({ length: Math.min(repeats, liveReadings(state.passes[pass][p.id]).length + 1) }, (_, index) => ({ point: p.id, index })));
+    const slots = state.points.flatMap((p) =>
+      Array.from({ length: Math.min(repeats, liveReadings(state.passes[pass][p.id]).length + 1) }, (_, index) => ({
+        point: p.id,
+        index,
+      })),
+    );
     const here = slots.findIndex((s) => s.point === cursor.point && s.index === cursor.index);
     const next = slots[here + by];
     if (next) onCursor(next);
@@ -80,7 +91,9 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
     if (key === 'arrowdown') return does(() => step(1));
     if (key === 'x' || key === 'delete') {
       if (typed !== '') return;
-      return does(() => (selected ? setAsking('strike') : setMessage('Step to the reading with the up arrow, then press x to strike it out.')));
+      return does(() =>
+        selected ? setAsking('strike') : say('Step to the reading with the up arrow, then press x to strike it out.'),
+      );
     }
     if (key === 's') return does(() => setAsking('stack'));
     if (key === 'k') return does(() => setAsking('skip'));
@@ -123,7 +136,9 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
       />
     );
 
-  const sentence = selected ? `${point.nominal.toFixed(1)} mm, reading ${cursor.index + 1}: taken ${timeOfDay(selected.at)} by ${selected.person}.` : actionSentence(state, { kind: 'take-reading', stage: pass, pass, point: point.id, repeat: cursor.index + 1 });
+  const sentence = selected
+    ? `${point.nominal.toFixed(1)} mm, reading ${cursor.index + 1}: taken ${timeOfDay(selected.at)} by ${selected.person}.`
+    : actionSentence(state, { kind: 'take-reading', stage: pass, pass, point: point.id, repeat: cursor.index + 1 });
   return (
     <div className="flex flex-col gap-3">
       <h2 className="text-lg" aria-live="polite">
@@ -136,7 +151,7 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
             value={typed}
             onChange={(e) => {
               setTyped(e.target.value);
-              setMessage('');
+              setNote(null);
             }}
             onKeyDown={onKey}
             disabled={skipped !== null}
@@ -188,7 +203,11 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
           </div>
         )}
       </form>
-      <ReferenceMakeup point={point} reference={referenceValue(state, point, state.conditions)} {...(readings.length === 0 ? { onStack: () => setAsking('stack') } : {})} />
+      <ReferenceMakeup
+        point={point}
+        reference={referenceValue(state, point, state.conditions)}
+        {...(readings.length === 0 ? { onStack: () => setAsking('stack') } : {})}
+      />
       <p className="text-sm">{state.procedure.points.instruction}</p>
       {state.procedure.points.caution && <p className="caution text-sm">{state.procedure.points.caution}</p>}
     </div>

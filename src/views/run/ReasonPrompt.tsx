@@ -1,6 +1,12 @@
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 
-type Props = { title: string; ready: string[]; confirm: string; onReason: (reason: string) => string | null; onCancel: () => void };
+type Props = {
+  title: string;
+  ready: string[];
+  confirm: string;
+  onReason: (reason: string) => string | null;
+  onCancel: () => void;
+};
 
 /** Asks for a reason. The usual ones are a digit away; Escape goes back. */
 export function ReasonPrompt({ title, ready, confirm, onReason, onCancel }: Props) {
@@ -34,7 +40,7 @@ export function ReasonPrompt({ title, ready, confirm, onReason, onCancel }: Prop
         </button>
       ))}
       <label>
-        <span className="block text-sm text-soft">{ready.length ? 'Another reason' : 'Reason'}</span>
+        <span className="mb-1 block text-sm text-soft">{ready.length ? 'Another reason' : 'Reason'}</span>
         <input ref={input} value={reason} onChange={(e) => setReason(e.target.value)} className="w-full" maxLength={300} />
       </label>
       {fault && (

@@ -4,12 +4,24 @@ import { roundToDecimals } from '../../core/quantity/rounding';
 import { inMicrometres } from '../../ui/PairMark';
 
 /** The reference value and what it is made of: certified blocks, and what temperature does to blocks and instrument. */
-export function ReferenceMakeup({ point, reference, onStack }: { point: RunPoint; reference: ReferenceValue; onStack?: () => void }) {
+export function ReferenceMakeup({
+  point,
+  reference,
+  onStack,
+}: {
+  point: RunPoint;
+  reference: ReferenceValue;
+  onStack?: () => void;
+}) {
   return (
     <div>
       <div className="flex items-end gap-1" aria-label={`Stack: ${point.stack.map((b) => b.nominal).join(' and ')} mm`}>
         {point.stack.map((block) => (
-          <span key={block.id} className="figure grid h-9 min-w-14 place-items-center border-[1.5px] border-ink bg-sheet px-2 font-bold" style={{ flexGrow: Math.max(1, block.nominal) }}>
+          <span
+            key={block.id}
+            className="figure grid h-9 min-w-14 place-items-center border-[1.5px] border-ink bg-sheet px-2 font-bold"
+            style={{ flexGrow: Math.max(1, block.nominal) }}
+          >
             {block.marking || block.nominal}
           </span>
         ))}

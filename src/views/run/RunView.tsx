@@ -30,7 +30,12 @@ function TroubleBar({ trouble, onDismiss }: { trouble: Trouble; onDismiss: () =>
   return (
     <div className="fault mx-6 mt-2 flex items-center gap-4" role="alert">
       <p className="flex-1">
-        {trouble.message} {lost.length > 0 && <>Not recorded: <span className="figure">{lost.join(', ')}</span>.</>}
+        {trouble.message}{' '}
+        {lost.length > 0 && (
+          <>
+            Not recorded: <span className="figure">{lost.join(', ')}</span>.
+          </>
+        )}
       </p>
       <button type="button" className="button" onClick={onDismiss}>
         I have read this
@@ -110,7 +115,7 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
     if (temperatures) return <ConditionsPanel onDone={() => setTemperatures(false)} />;
     switch (action.kind) {
       case 'answer-check':
-        return <CheckPanel check={action.check} />;
+        return <CheckPanel key={action.check} check={action.check} />;
       case 'start-soak':
       case 'wait-for-soak':
       case 'end-soak':
@@ -118,7 +123,16 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
       case 'record-conditions':
         return <ConditionsPanel onDone={null} key={state.sequence} />;
       case 'take-reading':
-        return <ReadingPanel pass={action.pass} cursor={slot!} onCursor={setCursor} onTemperatures={() => setTemperatures(true)} onOpen={setOpened} results={action.pass === 'as-found' ? found : left} />;
+        return (
+          <ReadingPanel
+            pass={action.pass}
+            cursor={slot!}
+            onCursor={setCursor}
+            onTemperatures={() => setTemperatures(true)}
+            onOpen={setOpened}
+            results={action.pass === 'as-found' ? found : left}
+          />
+        );
       case 'decide-adjustment':
         return <JudgePanel results={found} />;
       case 'adjust-zero':
@@ -138,14 +152,16 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
         <div className="mr-auto">
           <h1 className="ident !text-2xl">{instrument.identification}</h1>
           <p className="text-sm text-soft">
-            {instrument.designation} · {instrument.rangeLower}–{instrument.rangeUpper} mm · {instrument.owner} · {state.procedure.title.toLowerCase()}, revision {state.procedure.revision}
+            {instrument.designation} · {instrument.rangeLower}–{instrument.rangeUpper} mm · {instrument.owner} ·{' '}
+            {state.procedure.title.toLowerCase()}, revision {state.procedure.revision}
           </p>
         </div>
         <StageTrack present={action.stage} adjusts={state.adjustmentDecision ? state.adjustmentDecision.adjust : null} />
       </div>
       {isUnreachable && (
         <p className="caution mx-6 mt-2" role="status">
-          The server does not answer. {pending} {pending === 1 ? 'entry is' : 'entries are'} kept in this browser and will be sent as soon as it does. You may go on.
+          The server does not answer. {pending} {pending === 1 ? 'entry is' : 'entries are'} kept in this browser and will be sent
+          as soon as it does. You may go on.
         </p>
       )}
       {trouble && <TroubleBar trouble={trouble} onDismiss={store.dismissTrouble} />}
@@ -158,24 +174,41 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
               {state.adjustment && (
                 <div className="mb-1 flex gap-1" role="group" aria-label="Which readings">
                   {(['as-found', 'as-left'] as const).map((p) => (
-                    <button key={p} type="button" tabIndex={-1} aria-pressed={sheetPass === p} onClick={() => setShown(p)} className={`cursor-pointer border-b-2 px-3 py-1 ${sheetPass === p ? 'border-ink font-bold' : 'border-transparent'}`}>
+                    <button
+                      key={p}
+                      type="button"
+                      tabIndex={-1}
+                      aria-pressed={sheetPass === p}
+                      onClick={() => setShown(p)}
+                      className={`cursor-pointer border-b-2 px-3 py-1 ${sheetPass === p ? 'border-ink font-bold' : 'border-transparent'}`}
+                    >
                       {p === 'as-found' ? '○ As found' : '● As left'}
                     </button>
                   ))}
                 </div>
               )}
-              <PointSheet state={state} pass={sheetPass} found={found} left={left} cursor={slot && action.kind === 'take-reading' && action.pass === sheetPass ? slot : null} {...(action.kind === 'take-reading' ? { onSelect: setCursor } : {})} onOpen={setOpened} />
+              <PointSheet
+                state={state}
+                pass={sheetPass}
+                found={found}
+                left={left}
+                cursor={slot && action.kind === 'take-reading' && action.pass === sheetPass ? slot : null}
+                {...(action.kind === 'take-reading' ? { onSelect: setCursor } : {})}
+                onOpen={setOpened}
+              />
               <p className="mt-2 flex flex-wrap items-center gap-x-4 px-2 text-sm">
-                {action.kind !== 'take-reading' || passVerdict(state, sheetPass, shownResults) ? (
+                {passVerdict(state, sheetPass, shownResults) && shownResults.length > 0 ? (
                   <>
                     <span>
-                      {sheetPass === 'as-found' ? 'As found' : 'As left'}: <VerdictWord verdict={passVerdict(state, sheetPass, shownResults)} />
+                      {sheetPass === 'as-found' ? 'As found' : 'As left'}:{' '}
+                      <VerdictWord verdict={passVerdict(state, sheetPass, shownResults)} />
                     </span>
-                    <span>{diagnose(shownResults).sentence}</span>
+                    {action.kind !== 'decide-adjustment' && <span>{diagnose(shownResults).sentence}</span>}
                   </>
                 ) : (
                   <span className="text-soft">
-                    {state.conditions && `Blocks ${state.conditions.standard.text} °C, instrument ${state.conditions.instrument.text} °C. `}
+                    {state.conditions &&
+                      `Blocks ${state.conditions.standard.text} °C, instrument ${state.conditions.instrument.text} °C. `}
                     {shownResults.length >= 4 && `So far: ${diagnose(shownResults).sentence}`}
                   </span>
                 )}
@@ -183,7 +216,10 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
             </>
           )}
         </section>
-        <section className="order-1 flex min-h-0 flex-col overflow-auto border-ink min-[1100px]:order-2 min-[1100px]:border-l min-[1100px]:pl-6" aria-label="Now">
+        <section
+          className="order-1 flex min-h-0 flex-col overflow-auto border-ink p-1 min-[1100px]:order-2 min-[1100px]:border-l min-[1100px]:pl-6"
+          aria-label="Now"
+        >
           <div className="flex-1">
             {!person && <p className="fault mb-3">Say who is at the bench: with the button at the top right.</p>}
             {panel()}

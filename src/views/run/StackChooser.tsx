@@ -36,14 +36,28 @@ export function StackChooser({ point, onDone }: { point: RunPoint; onDone: () =>
       <h2>Blocks for {point.nominal.toFixed(1)} mm</h2>
       <p className="text-sm text-soft">Type a size and Enter to put it in or take it out. Enter alone takes the stack.</p>
       <div className="flex items-baseline gap-3">
-        <input ref={input} value={typed} onChange={(e) => setTyped(e.target.value)} inputMode="decimal" aria-label="Block size in mm" className="figure w-28" />
+        <input
+          ref={input}
+          value={typed}
+          onChange={(e) => setTyped(e.target.value)}
+          inputMode="decimal"
+          aria-label="Block size in mm"
+          className="figure w-28"
+        />
         <span className={`figure text-lg font-bold ${Math.abs(total - point.nominal) < 1e-6 ? 'text-verdigris' : 'text-brick'}`}>
           {total} of {point.nominal.toFixed(1)} mm
         </span>
       </div>
       <div className="grid max-h-56 grid-cols-6 gap-1 overflow-auto">
         {items.map((i) => (
-          <button key={i.id} type="button" tabIndex={-1} aria-pressed={chosen.includes(i.id)} onClick={() => toggle(i.id)} className={`figure h-9 cursor-pointer border text-sm ${chosen.includes(i.id) ? 'border-ink bg-ink text-white' : 'border-rule-strong bg-sheet'}`}>
+          <button
+            key={i.id}
+            type="button"
+            tabIndex={-1}
+            aria-pressed={chosen.includes(i.id)}
+            onClick={() => toggle(i.id)}
+            className={`figure h-9 cursor-pointer border text-sm ${chosen.includes(i.id) ? 'border-ink bg-ink text-white' : 'border-rule-strong bg-sheet'}`}
+          >
             {i.nominal}
           </button>
         ))}

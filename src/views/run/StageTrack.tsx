@@ -7,10 +7,23 @@ export function StageTrack({ present, adjusts }: { present: Stage; adjusts: bool
   return (
     <ol className="flex" aria-label="Stages of the run">
       {shown.map((stage, i) => (
-        <li key={stage} aria-current={i === reached ? 'step' : undefined} className="relative flex min-w-[4.6rem] flex-col items-center gap-1 px-1 text-sm">
-          {i > 0 && <span aria-hidden className={`absolute top-[7px] right-1/2 h-[3px] w-full ${i <= reached ? 'bg-ink' : 'bg-rule'}`} />}
+        <li
+          key={stage}
+          aria-current={i === reached ? 'step' : undefined}
+          className="relative flex min-w-[4.6rem] flex-col items-center gap-1 px-1 text-sm"
+        >
+          {i > 0 && (
+            <span aria-hidden className={`absolute top-[7px] right-1/2 h-[3px] w-full ${i <= reached ? 'bg-ink' : 'bg-rule'}`} />
+          )}
           <svg width="16" height="16" className="relative z-10" aria-hidden>
-            <circle cx="8" cy="8" r={i === reached ? 7 : 5} fill={i < reached ? 'var(--color-ink)' : i === reached ? 'var(--color-verdigris)' : 'var(--color-paper)'} stroke={i > reached ? 'var(--color-rule-strong)' : 'none'} strokeWidth="2" />
+            <circle
+              cx="8"
+              cy="8"
+              r={i === reached ? 7 : 5}
+              fill={i < reached ? 'var(--color-ink)' : i === reached ? 'var(--color-verdigris)' : 'var(--color-paper)'}
+              stroke={i > reached ? 'var(--color-rule-strong)' : 'none'}
+              strokeWidth="2"
+            />
           </svg>
           <span className={i === reached ? 'font-bold' : i < reached ? '' : 'text-soft'}>{stageNames[stage]}</span>
         </li>

@@ -79,7 +79,12 @@ export class RunLogStore {
     this.sending = true;
     while (this.pending.length > 0) {
       const { key, act, person } = this.pending[0]!;
-      const answer = await this.options.send({ expectedSequence: this.events.at(-1)!.sequence, idempotencyKey: key, person, act });
+      const answer = await this.options.send({
+        expectedSequence: this.events.at(-1)!.sequence,
+        idempotencyKey: key,
+        person,
+        act,
+      });
       if (answer.ok) {
         this.unreachable = false;
         this.pending.shift();
@@ -94,7 +99,11 @@ export class RunLogStore {
         this.unreachable = false;
         const missed = answer.refusal.details['missed'] as RecordedEvent[] | undefined;
         if (missed) this.events = [...this.events, ...missed.filter((e) => e.sequence > this.events.at(-1)!.sequence)];
-        this.trouble = { kind: missed ? 'conflict' : 'refused', message: answer.refusal.message, lost: this.pending.map((p) => p.act) };
+        this.trouble = {
+          kind: missed ? 'conflict' : 'refused',
+          message: answer.refusal.message,
+          lost: this.pending.map((p) => p.act),
+        };
         this.pending = [];
       }
       this.publish();
@@ -105,7 +114,12 @@ export class RunLogStore {
   private look(): RunLogSnapshot {
     const last = this.events.at(-1)!.sequence;
     const ahead = this.pending.map((p, i): RecordedEvent => ({ sequence: last + i + 1, at: p.at, person: p.person, act: p.act }));
-    return { state: runState([...this.events, ...ahead]), pending: this.pending.length, isUnreachable: this.unreachable, trouble: this.trouble };
+    return {
+      state: runState([...this.events, ...ahead]),
+      pending: this.pending.length,
+      isUnreachable: this.unreachable,
+      trouble: this.trouble,
+    };
   }
 
   private publish(): void {

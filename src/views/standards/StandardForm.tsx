@@ -44,14 +44,31 @@ export function StandardForm({ values }: { values: StandardValues }) {
       certificateNumber: words('certificateNumber'),
       certificateDate: words('certificateDate'),
       due: words('due'),
-      items: list.blocks.map((block) => ({ ...block, coverageFactor: value(form.get('coverageFactor')), expansionCoefficient: typeof alpha === 'number' ? Number((alpha * 1e-6).toPrecision(12)) : alpha })),
+      items: list.blocks.map((block) => ({
+        ...block,
+        coverageFactor: value(form.get('coverageFactor')),
+        expansionCoefficient: typeof alpha === 'number' ? Number((alpha * 1e-6).toPrecision(12)) : alpha,
+      })),
     };
-    const answer = await askServer<{ id: string }>(values.id ? 'PUT' : 'POST', values.id ? `/api/standards/${values.id}` : '/api/standards', entry);
+    const answer = await askServer<{ id: string }>(
+      values.id ? 'PUT' : 'POST',
+      values.id ? `/api/standards/${values.id}` : '/api/standards',
+      entry,
+    );
     if (answer.ok) window.location.assign(`/standards/${answer.body.id}`);
     else setRefusal(answer.refusal);
   }
 
-  const input = (name: keyof StandardValues, more: Record<string, unknown> = {}) => <input name={name} defaultValue={String(values[name] ?? '')} className="w-full" maxLength={120} aria-invalid={faultAt(name) ? true : undefined} {...more} />;
+  const input = (name: keyof StandardValues, more: Record<string, unknown> = {}) => (
+    <input
+      name={name}
+      defaultValue={String(values[name] ?? '')}
+      className="w-full"
+      maxLength={120}
+      aria-invalid={faultAt(name) ? true : undefined}
+      {...more}
+    />
+  );
 
   return (
     <form onSubmit={save} className="mt-4 grid gap-8 lg:grid-cols-[1fr_1.2fr]">
@@ -82,13 +99,30 @@ export function StandardForm({ values }: { values: StandardValues }) {
             {input('coverageFactor', { inputMode: 'decimal', required: true, className: 'figure w-full' })}
           </Field>
           <Field label="Expansion coefficient, 10⁻⁶ per K" hint="Steel: 11.5" fault={faultAt('expansionCoefficient')}>
-            {input('expansionCoefficient', { inputMode: 'decimal', required: true, className: 'figure w-full', defaultValue: String(Number((values.expansionCoefficient * 1e6).toPrecision(6))) })}
+            {input('expansionCoefficient', {
+              inputMode: 'decimal',
+              required: true,
+              className: 'figure w-full',
+              defaultValue: String(Number((values.expansionCoefficient * 1e6).toPrecision(6))),
+            })}
           </Field>
         </div>
       </div>
       <div>
-        <Field label="Blocks, a line each: nominal mm, certified mm, U in µm" hint="Type or paste the table of the certificate. Comma or point; tabs, semicolons or spaces between." fault={faultAt('items')}>
-          <textarea value={blocks} onChange={(e) => setBlocks(e.target.value)} rows={18} className="figure w-full !whitespace-pre" spellCheck={false} placeholder={'1.005   1.00503   0.06\n1.01    1.00996   0.06'} maxLength={40_000} />
+        <Field
+          label="Blocks, a line each: nominal mm, certified mm, U in µm"
+          hint="Type or paste the table of the certificate. Comma or point; tabs, semicolons or spaces between."
+          fault={faultAt('items')}
+        >
+          <textarea
+            value={blocks}
+            onChange={(e) => setBlocks(e.target.value)}
+            rows={18}
+            className="figure w-full !whitespace-pre"
+            spellCheck={false}
+            placeholder={'1.005   1.00503   0.06\n1.01    1.00996   0.06'}
+            maxLength={40_000}
+          />
         </Field>
         <p className="mt-2 font-bold" aria-live="polite">
           {list.blocks.length} {list.blocks.length === 1 ? 'block' : 'blocks'} read

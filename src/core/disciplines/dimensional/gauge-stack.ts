@@ -15,7 +15,9 @@ const maximumBlocks = 5;
  */
 export function fewestBlocks<B extends StackBlock>(target: number, blocks: readonly B[]): B[] | null {
   const wanted = steps(target);
-  const sorted = [...blocks].filter((b) => steps(b.nominal) > 0 && steps(b.nominal) <= wanted).sort((a, b) => b.nominal - a.nominal);
+  const sorted = [...blocks]
+    .filter((b) => steps(b.nominal) > 0 && steps(b.nominal) <= wanted)
+    .sort((a, b) => b.nominal - a.nominal);
   const sizes = sorted.map((b) => steps(b.nominal));
   const positions = new Map<number, number[]>();
   sizes.forEach((size, i) => positions.set(size, [...(positions.get(size) ?? []), i]));

@@ -1,0 +1,107 @@
+import { enter, expect, prepareByKeyboard, serve, test, type TestServer } from './server';
+import type { Page } from '@playwright/test';
+
+async function startRun(page: Page, server: TestServer, instrument: string): Promise<string> {
+  await page.goto(`${server.url}/instruments/${instrument}?start`);
+  await page.getByRole('button', { name: 'Put it on the bench' }).click();
+  await page.waitForURL(/\/runs\//);
+  return page.url();
+}
+const cell = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
+
+test('killing the server between two readings loses nothing, and the run opens where it was', async ({ page }) => {
+  const server = await serve('demo');
+  await page.context().addCookies([{ name: 'person', value: 'Maud%20Ellery', url: server.url }]);
+  const address = await startRun(page, server, 'fw-04');
+  await prepareByKeyboard(page);
+  await enter(page, '2.501');
+  await enter(page, '2.502');
+  await expect(page.getByText('All recorded')).toBeVisible();
+  await server.kill('SIGKILL');
+  await enter(page, '2,503');
+  await expect(page.getByText('The server does not answer. 1 entry is kept in this browser')).toBeVisible();
+  await enter(page, '5.101');
+  await server.start();
+  await expect(page.getByText('All recorded')).toBeVisible();
+  await page.goto(address);
+  await expect(cell(page, '2.5 mm, reading 3: 2.503')).toBeVisible();
+  await expect(cell(page, '5.1 mm, reading 1: 5.101')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Measure 5.1 mm, reading 2 of 3.' })).toBeVisible();
+  await server.kill('SIGKILL');
+  await server.start();
+  await page.reload();
+  await expect(page.getByRole('heading', { name: 'Measure 5.1 mm, reading 2 of 3.' })).toBeVisible();
+  await server.kill();
+});
+
+test('a second window that is behind is told so and shows the run as it stands', async ({ page, server }) => {
+  const address = await startRun(page, server, 'tr-112');
+  await prepareByKeyboard(page);
+  const other = await page.context().newPage();
+  await other.goto(address);
+  await expect(other.getByRole('heading', { name: 'Measure 2.5 mm, reading 1 of 3.' })).toBeVisible();
+  await enter(page, '2.501');
+  await expect(page.getByText('All recorded')).toBeVisible();
+  await other.getByLabel(/Indication in mm/).focus();
+  await enter(other, '2.509');
+  await expect(other.getByText('This run has moved on in another window.')).toBeVisible();
+  await expect(other.getByText('Not recorded: 2.509 mm')).toBeVisible();
+  await expect(cell(other, '2.5 mm, reading 1: 2.501')).toBeVisible();
+  await expect(other.getByRole('heading', { name: 'Measure 2.5 mm, reading 2 of 3.' })).toBeVisible();
+});
+
+test('the soak runs on over a reload and shows on the bench', async ({ page, server }) => {
+  const address = await startRun(page, server, 'qm-0121');
+  for (let i = 0; i < 5; i++) {
+    await expect(page.getByRole('button', { name: 'Yes' })).toBeFocused();
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(150);
+  }
+  await page.getByRole('button', { name: /start the 60 minutes/ }).click();
+  await expect(page.getByRole('timer')).toHaveText(/^(1:00:00|59:5\d)$/);
+  await page.waitForTimeout(2200);
+  await page.goto(address);
+  await expect(page.getByRole('timer')).toHaveText(/^59:5\d$/);
+  await page.goto(server.url);
+  await expect(page.getByRole('link', { name: /QM-0121/ })).toContainText(/59:\d\d/);
+});
+
+test('keys: stepping back, striking out, other blocks, a slip asked about once, help', async ({ page, server }) => {
+  await startRun(page, server, 'qm-0126');
+  await prepareByKeyboard(page);
+  await enter(page, '2.500');
+  await enter(page, '25.03');
+  await expect(page.getByText('Did you mean 2.503 mm? This looks like a slipped decimal point.')).toBeVisible();
+  await page.keyboard.press('y');
+  await expect(cell(page, '2.5 mm, reading 2: 2.503')).toBeVisible();
+  await enter(page, '2.703');
+  await expect(page.getByText('away from the block')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(cell(page, '2.5 mm, reading 3: 2.703')).toBeVisible();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('x');
+  await expect(page.getByRole('heading', { name: 'Strike out 2.703 mm: why?' })).toBeVisible();
+  await page.keyboard.press('1');
+  await expect(page.getByRole('heading', { name: 'Measure 2.5 mm, reading 3 of 3.' })).toBeVisible();
+  await enter(page, '-2.5');
+  await expect(page.getByText('cannot be negative')).toBeVisible();
+  await page.keyboard.press('Control+a');
+  await enter(page, '2,501');
+  await expect(page.getByRole('heading', { name: 'Measure 5.1 mm, reading 1 of 3.' })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Nothing was typed')).toBeVisible();
+  await page.keyboard.press('s');
+  await expect(page.getByRole('heading', { name: 'Blocks for 5.1 mm' })).toBeVisible();
+  for (const size of ['4', '1.1', '3', '1', '1,1']) await enter(page, size);
+  await expect(page.getByText('5.1 of 5.1 mm')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Stack: 3 and 1 and 1.1 mm')).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await enter(page, '5.100');
+  await page.keyboard.press('u');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('u');
+  await expect(page.getByRole('columnheader', { name: 'Share of the variance' })).toBeVisible();
+});

@@ -1,0 +1,122 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { copyFileSync, mkdtempSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { test as base, expect, type Page } from '@playwright/test';
+import { demoFile } from './make-demo';
+
+/** The built application on a database of its own. */
+export type TestServer = { url: string; start: () => Promise<void>; kill: (signal?: NodeJS.Signals) => Promise<void> };
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
+
+export async function serve(data: 'demo' | 'empty'): Promise<TestServer> {
+  const file = join(mkdtempSync(join(tmpdir(), 'just-twice-e2e-')), 'data.db');
+  if (data === 'demo') copyFileSync(demoFile, file);
+  const port = await freePort();
+  const env = { ...process.env, DATABASE_URL: `file:${file}`, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production' };
+  if (data === 'empty') spawnSync('npx', ['--no-install', 'tsx', 'src/cli/prepare-data.ts'], { env });
+  let child: ChildProcess | undefined;
+  const url = `http://127.0.0.1:${port}`;
+  const server: TestServer = {
+    url,
+    start: async () => {
+      child = spawn(process.execPath, ['dist/server/entry.mjs'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+      await expect
+        .poll(
+          () =>
+            fetch(url).then(
+              (r) => r.status,
+              () => 0,
+            ),
+          { timeout: 20_000 },
+        )
+        .toBe(200);
+    },
+    kill: async (signal = 'SIGKILL') => {
+      const gone = child;
+      if (!gone || gone.exitCode !== null) return;
+      const ended = new Promise((resolve) => gone.once('exit', resolve));
+      gone.kill(signal);
+      await ended;
+    },
+  };
+  await server.start();
+  return server;
+}
+
+/** Tests that share one demo server within a file, signed in as Maud Ellery. */
+export const test = base.extend<{ person: string }, { server: TestServer }>({
+  server: [
+    async ({}, use) => {
+      const server = await serve('demo');
+      await use(server);
+      await server.kill();
+    },
+    { scope: 'worker' },
+  ],
+  person: ['Maud Ellery', { option: true }],
+  page: async ({ page, server, person }, use) => {
+    if (person) await page.context().addCookies([{ name: 'person', value: encodeURIComponent(person), url: server.url }]);
+    await use(page);
+  },
+  baseURL: async ({ server }, use) => use(server.url),
+});
+
+export { expect };
+
+const nominals = [2.5, 5.1, 7.7, 10.3, 12.9, 15, 17.6, 20.2, 22.8, 25];
+
+/** Thirty indications with an offset in mm and a little scatter, as typed: alternating comma and point. */
+export function indications(offset: number): string[][] {
+  return nominals.map((nominal, i) =>
+    [0, 1, 2].map((repeat) =>
+      (nominal + offset + (((i + repeat) % 3) - 1) * 0.0006).toFixed(3).replace('.', repeat === 1 ? ',' : '.'),
+    ),
+  );
+}
+
+/** Types what stands at the cursor and presses Enter, and waits until the screen asks for the next thing. */
+export async function enter(page: Page, text: string): Promise<void> {
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+}
+
+const heading = (page: Page, text: string | RegExp) => expect(page.getByRole('heading', { level: 2, name: text })).toBeVisible();
+
+/** From the first check to the first reading, by keyboard. */
+export async function prepareByKeyboard(page: Page): Promise<void> {
+  for (const question of ['engraved on the frame', 'free of damage', 'wiped clean', 'show millimetres', 'engraved on the box']) {
+    await heading(page, new RegExp(question));
+    await page.keyboard.press('Enter');
+  }
+  await heading(page, /side by side on the plate/);
+  await page.keyboard.press('Enter');
+  await heading(page, 'Leave them on the plate.');
+  await page.keyboard.press('Enter');
+  await heading(page, 'End the soak early: why?');
+  await page.keyboard.press('1');
+  await typeTemperatures(page, ['20,3', '20.2', '20,4']);
+}
+
+export async function typeTemperatures(page: Page, temperatures: string[]): Promise<void> {
+  await heading(page, /three thermometers/);
+  await expect(page.locator('input[name="room"]')).toBeFocused();
+  for (const t of temperatures) await enter(page, t);
+}
+
+/** Thirty entries, no mouse. */
+export async function readByKeyboard(page: Page, offset: number): Promise<void> {
+  for (const [i, readings] of indications(offset).entries())
+    for (const [r, text] of readings.entries()) {
+      await heading(page, `Measure ${nominals[i]!.toFixed(1)} mm, reading ${r + 1} of 3.`);
+      await enter(page, text);
+    }
+}

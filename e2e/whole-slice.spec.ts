@@ -1,0 +1,120 @@
+import type { Certificate } from '../src/core/certificate/certificate';
+import { enter, expect, indications, prepareByKeyboard, readByKeyboard, test, typeTemperatures } from './server';
+
+type Block = { nominal: number; certified: number; expandedUncertainty: number; coverageFactor: number };
+
+/** Probability within ±k of Student's t with ν degrees of freedom, by Simpson's rule on the density. */
+function coverageOfT(k: number, dof: number): number {
+  const density = (t: number) => (1 + (t * t) / dof) ** (-(dof + 1) / 2);
+  const integral = (to: number) => {
+    const n = 20_000;
+    const h = to / n;
+    let sum = density(0) + density(to);
+    for (let i = 1; i < n; i++) sum += density(i * h) * (i % 2 ? 4 : 2);
+    return (sum * h) / 3;
+  };
+  return integral(k) / integral(400);
+}
+
+/** Errors and uncertainties worked out anew from the typed readings and the certificate of the blocks. */
+function expected(readings: string[][], stacks: Block[][], years: number) {
+  const groups = readings.map((g) => g.map((t) => Number(t.replace(',', '.'))));
+  const mean = (g: number[]) => g.reduce((a, b) => a + b, 0) / g.length;
+  const pooled = Math.sqrt(groups.flatMap((g) => g.map((v) => (v - mean(g)) ** 2)).reduce((a, b) => a + b, 0) / 20);
+  return groups.map((g, i) => {
+    const stack = stacks[i]!;
+    const L = stack.reduce((s, b) => s + b.certified, 0);
+    const error = mean(g) - L * (1 + 1.15e-5 * (20.4 - 20) - 1.15e-5 * (20.2 - 20));
+    const third = Math.sqrt(3);
+    const parts = [
+      pooled / third,
+      0.0005 / third,
+      stack.reduce((s, b) => s + b.expandedUncertainty / b.coverageFactor, 0),
+      ((0.00005 * stack.length + 0.0000005 * stack.reduce((s, b) => s + b.nominal, 0)) * years) / third,
+      (0.00005 * (stack.length - 1)) / third,
+      (L * 0.4 * 1e-6) / third,
+      (L * 0.2 * 2e-6) / third,
+      (L * 1.15e-5 * 0.3) / third,
+      0.0005 / third,
+    ];
+    const u = Math.sqrt(parts.reduce((s, p) => s + p * p, 0));
+    return { error: error * 1000, u: u * 1000, dof: u ** 4 / (parts[0]! ** 4 / 20) };
+  });
+}
+
+test('one micrometer from receiving to certificate, by keyboard alone', async ({ page, request, server }) => {
+  await page.goto(server.url);
+  const start = page.getByRole('row', { name: /QM-0112/ }).getByRole('link', { name: 'Start' });
+  await start.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Calibrate QM-0112' })).toBeVisible();
+  await expect(page.getByText('QM-GB-32 cannot be used: its certificate')).toBeVisible();
+  await page.getByRole('button', { name: 'Put it on the bench' }).focus();
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/\/runs\//);
+  const run = page.url().split('/').at(-1)!;
+
+  await prepareByKeyboard(page);
+  await readByKeyboard(page, 0.0034);
+  await expect(page.getByRole('heading', { name: /constant offset that a zero adjustment would remove/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Set the zero' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('input[name="before"]')).toBeFocused();
+  await enter(page, '0,003');
+  await enter(page, '0.000');
+  await typeTemperatures(page, ['20.3', '20.2', '20.4']);
+  await readByKeyboard(page, 0.0002);
+  await expect(page.getByRole('button', { name: 'Set this date' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Finish and make the certificate' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('link', { name: 'Certificate', exact: true })).toBeVisible();
+
+  const certificate = (await (await request.get(`/api/runs/${run}/certificate.json`)).json()) as Certificate;
+  const { items } = (await (await request.get('/api/standards/gb-47')).json()) as { items: Block[] };
+  expect(certificate.number).toMatch(/^C\d\d-\d{4}$/);
+  expect(certificate.persons).toMatchObject({ measuredBy: ['Maud Ellery'], finishedBy: 'Maud Ellery', reviewedBy: null });
+  const years = (Date.now() - Date.parse(certificate.standards[0]!.date)) / (365.25 * 86_400_000);
+  for (const [set, offset] of [
+    [certificate.asFound, 0.0034],
+    [certificate.asLeft!, 0.0002],
+  ] as const) {
+    const stacks = set.points.map((p) => p.blocks.map((marking) => items.find((i) => i.nominal === Number(marking))!));
+    const worked = expected(indications(offset), stacks, years);
+    expect(set.points).toHaveLength(10);
+    set.points.forEach((p, i) => {
+      const { error, u, dof } = worked[i]!;
+      expect(p.computed.error, p.nominal).toBeCloseTo(error, 5);
+      expect(p.computed.expandedUncertainty / p.computed.coverageFactor, p.nominal).toBeCloseTo(u, 4);
+      expect(p.computed.effectiveDof! / dof, p.nominal).toBeCloseTo(1, 2);
+      expect(coverageOfT(p.computed.coverageFactor, Math.floor(p.computed.effectiveDof!)), p.nominal).toBeCloseTo(0.9545, 5);
+      expect(Number(p.expandedUncertainty)).toBeCloseTo(
+        p.computed.expandedUncertainty,
+        p.expandedUncertainty.split('.')[1]!.length - 1,
+      );
+      expect(p.verdict).toBe(Math.abs(error) <= 4 - p.computed.expandedUncertainty ? 'pass' : 'conditional-pass');
+    });
+  }
+  const pdf = await request.get(`/api/runs/${run}/certificate.pdf`);
+  expect(pdf.headers()['content-type']).toBe('application/pdf');
+  expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
+
+  await page.goto('/instruments/qm-0112');
+  await expect(page.getByText(certificate.next.date).first()).toBeVisible();
+});
+
+test('a second person signs; the one who finished cannot', async ({ page, server }) => {
+  await page.goto(`${server.url}/`);
+  await page
+    .getByRole('link', { name: /QM-0152/ })
+    .first()
+    .click();
+  await expect(page.getByRole('heading', { name: 'To be signed by a second person' })).toBeVisible();
+  const finisher = (await page.getByText(/finished this run; someone else/).count()) > 0;
+  if (finisher) await expect(page.getByRole('button', { name: 'Sign', exact: true })).toBeDisabled();
+  await page.getByRole('button', { name: 'Maud Ellery' }).click();
+  await page.getByRole('button', { name: 'Ines Calderstone' }).click();
+  await page.getByRole('button', { name: 'Sign as Ines Calderstone' }).click();
+  await expect(page.getByText(/Ines Calderstone, \d{4}-/)).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'To be signed by a second person' })).toHaveCount(0);
+});

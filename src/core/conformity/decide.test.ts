@@ -1,0 +1,138 @@
+import { describe, expect, it } from 'vitest';
+import { conformitySchema, type DecisionRule } from './conformity-schema';
+import { decideConformity, errorOfIndication, worstVerdict } from './decide';
+
+const ask = (indicated: number, rule: DecisionRule, more: Record<string, unknown> = {}) =>
+  decideConformity(
+    conformitySchema.parse({
+      reference: 10,
+      indicated,
+      expandedUncertainty: 0.004,
+      coverageFactor: 2,
+      tolerance: { lower: -0.02, upper: 0.02 },
+      rule,
+      ...more,
+    }),
+  );
+const guard: DecisionRule = { kind: 'guard-band', factor: 1 };
+
+describe('decisions of conformity', () => {
+  it('reports error, limits, share and ratio', () => {
+    const r = ask(10.012, { kind: 'simple' });
+    expect(r).toMatchObject({ error: 0.012, verdict: 'pass', limits: { lower: -0.02, upper: 0.02 }, testUncertaintyRatio: 5 });
+    expect(r.toleranceUsed).toBeCloseTo(0.6, 12);
+    expect(r.probabilityOfConformity).toBeCloseTo(0.99996833, 7);
+  });
+  it('a limit met exactly is met, whatever binary subtraction says', () => {
+    expect(2.523 - 2.503).not.toBe(0.02);
+    expect(errorOfIndication(2.523, 2.503)).toBe(0.02);
+    expect(
+      decideConformity({
+        reference: 2.503,
+        indicated: 2.523,
+        expandedUncertainty: 0,
+        coverageFactor: 2,
+        tolerance: { lower: -0.02, upper: 0.02 },
+        rule: { kind: 'simple' },
+      }).verdict,
+    ).toBe('pass');
+  });
+  it('gives no verdict below the minimum ratio', () => {
+    expect(ask(10.001, { kind: 'simple', minimumRatio: 4 }).verdict).toBe('pass');
+    expect(ask(10.001, { kind: 'simple', minimumRatio: 6 }).verdict).toBe('not-determined');
+  });
+  it.each([
+    [10.016, 'pass'],
+    [10.0161, 'conditional-pass'],
+    [10.02, 'conditional-pass'],
+    [10.0201, 'conditional-fail'],
+    [10.0239, 'conditional-fail'],
+    [10.024, 'fail'],
+    [9.984, 'pass'],
+    [9.98, 'conditional-pass'],
+    [9.977, 'conditional-fail'],
+    [9.97, 'fail'],
+  ])('guard band: %d is %s', (indicated, verdict) => expect(ask(indicated, guard).verdict).toBe(verdict));
+  it('a binary guard band knows only pass and fail', () => {
+    expect(ask(10.016, { ...guard, binary: true }).verdict).toBe('pass');
+    expect(ask(10.018, { ...guard, binary: true })).toMatchObject({
+      verdict: 'fail',
+      acceptance: { lower: -0.016, upper: 0.016 },
+    });
+  });
+  it('a guard band wider than the tolerance passes nothing', () => {
+    expect(ask(10, guard, { expandedUncertainty: 0.03 }).verdict).toBe('conditional-pass');
+    expect(ask(10, { ...guard, binary: true }, { expandedUncertainty: 0.03 }).verdict).toBe('fail');
+  });
+  it('limits the specific risk, and its acceptance limit is where the risk is met', () => {
+    const rule: DecisionRule = { kind: 'maximum-false-accept', probability: 0.02 };
+    const { acceptance } = ask(10, rule);
+    expect(acceptance.upper).toBeCloseTo(0.02 - 2.053749 * 0.002, 8);
+    expect(ask(10 + acceptance.upper! - 1e-6, rule).verdict).toBe('pass');
+    expect(ask(10 + acceptance.upper! + 1e-6, rule).verdict).toBe('fail');
+    expect(ask(10, rule, { expandedUncertainty: 0.1 })).toMatchObject({
+      verdict: 'fail',
+      acceptance: { lower: null, upper: null },
+    });
+    expect(ask(10.021, { ...rule, probability: 0.9 }).verdict).toBe('pass');
+  });
+  it('judges one-sided limits, without a share where there is no limit', () => {
+    const tolerance = { upper: 0.02 };
+    expect(ask(9, { kind: 'simple' }, { tolerance })).toMatchObject({
+      verdict: 'pass',
+      toleranceUsed: null,
+      limits: { lower: null, upper: 0.02 },
+      testUncertaintyRatio: 5,
+    });
+    expect(ask(10.03, guard, { tolerance }).verdict).toBe('fail');
+    expect(ask(10.01, { kind: 'maximum-false-accept', probability: 0.02 }, { tolerance }).acceptance).toMatchObject({
+      lower: null,
+    });
+  });
+  it('reads accuracy statements', () => {
+    const terms = [
+      { absolute: 0.001 },
+      { ofReading: 0.0005 },
+      { ofRange: 0.0002, range: 100 },
+      { counts: 2, resolution: 0.001 },
+      { perLength: 0.000004, length: 300 },
+    ];
+    expect(ask(-10, { kind: 'simple' }, { tolerance: { terms, combine: 'sum' } }).limits.upper).toBeCloseTo(
+      0.001 + 0.005 + 0.02 + 0.002 + 0.0012,
+      12,
+    );
+    expect(ask(10, { kind: 'simple' }, { tolerance: { terms, combine: 'greatest' } }).limits).toEqual({
+      lower: -0.02,
+      upper: 0.02,
+    });
+  });
+  it('a certain result is inside or not', () => {
+    expect(ask(10.02, guard, { expandedUncertainty: 0 })).toMatchObject({
+      verdict: 'pass',
+      testUncertaintyRatio: null,
+      probabilityOfConformity: 1,
+    });
+    expect(ask(10.03, guard, { expandedUncertainty: 0 })).toMatchObject({ verdict: 'fail', probabilityOfConformity: 0 });
+  });
+  it.each([
+    [{ tolerance: {} }, 'tolerance'],
+    [{ tolerance: { lower: 1, upper: -1 } }, 'tolerance'],
+    [{ expandedUncertainty: -1 }, 'expandedUncertainty'],
+    [{ rule: { kind: 'coin' } }, 'rule'],
+    [{ rule: { kind: 'maximum-false-accept', probability: 1 } }, 'rule'],
+  ])('refuses %j', (more, at) => {
+    const parsed = conformitySchema.safeParse({
+      reference: 10,
+      indicated: 10,
+      expandedUncertainty: 0.1,
+      tolerance: { upper: 1 },
+      rule: { kind: 'simple' },
+      ...more,
+    });
+    expect(parsed.error?.issues[0]?.path[0]).toBe(at);
+  });
+  it('the verdict of a set is its worst', () => {
+    expect(worstVerdict(['pass', 'conditional-fail', 'conditional-pass'])).toBe('conditional-fail');
+    expect(worstVerdict([])).toBeNull();
+  });
+});

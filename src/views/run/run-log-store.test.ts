@@ -1,0 +1,132 @@
+import { describe, expect, it, vi } from 'vitest';
+import { TestBench } from '../../core/run/fixtures/bench';
+import type { Act, RecordedEvent } from '../../core/run/event-schema';
+import type { Answer } from '../../ui/ask-server';
+import { RunLogStore, type RunLogOptions } from './run-log-store';
+
+type Send = RunLogOptions['send'];
+const reading = (text: string, point = 'p1'): Act => ({ type: 'reading-taken', pass: 'as-found', point, text });
+const refused = (status: number, message = 'no', details: Record<string, unknown> = {}): Answer<never> => ({
+  ok: false,
+  refusal: { status, message, path: [], details },
+});
+
+function memory(): NonNullable<RunLogOptions['storage']> & { size: number } {
+  const kept = new Map<string, string>();
+  return {
+    get size() {
+      return kept.size;
+    },
+    getItem: (k) => kept.get(k) ?? null,
+    setItem: (k, v) => void kept.set(k, v),
+    removeItem: (k) => void kept.delete(k),
+  };
+}
+
+/** A server that records, and can be gone. */
+function server(events: RecordedEvent[]) {
+  const byKey = new Map<string, RecordedEvent>();
+  const self = {
+    gone: false,
+    answerLost: false,
+    events: [...events],
+    send: (async (request) => {
+      if (self.gone) return refused(0);
+      const known = byKey.get(request.idempotencyKey);
+      if (known) return { ok: true, body: { event: known } };
+      if (request.expectedSequence !== self.events.length)
+        return refused(409, 'moved on', { missed: self.events.slice(request.expectedSequence) });
+      const event: RecordedEvent = {
+        sequence: self.events.length + 1,
+        at: '2026-11-24T10:00:00.000Z',
+        person: request.person,
+        act: request.act,
+      };
+      self.events.push(event);
+      byKey.set(request.idempotencyKey, event);
+      if (self.answerLost) {
+        self.answerLost = false;
+        return refused(0);
+      }
+      return { ok: true, body: { event } };
+    }) as Send,
+  };
+  return self;
+}
+
+const texts = (store: RunLogStore) => store.getSnapshot().state.passes['as-found']['p1']!.readings.map((r) => r.text);
+const open = (events: RecordedEvent[], send: Send, storage = memory()) =>
+  new RunLogStore({ run: 'r', events, send, storage, retryAfter: 5 });
+
+describe('the log in a window', () => {
+  const bench = new TestBench().prepared();
+
+  it('shows an act at once and confirms it behind', async () => {
+    const there = server(bench.events);
+    const store = open(bench.events, there.send);
+    store.append(reading('2.500'), 'Ada', bench.at);
+    expect(texts(store)).toEqual(['2.500']);
+    expect(store.getSnapshot().pending).toBe(1);
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    expect(there.events.at(-1)!.act).toEqual(reading('2.500'));
+  });
+  it('keeps acts in order while the server is gone and sends each once when it is back', async () => {
+    const there = server(bench.events);
+    const storage = memory();
+    const store = open(bench.events, there.send, storage);
+    there.gone = true;
+    for (const text of ['2.500', '2.501', '2.502']) store.append(reading(text), 'Ada', bench.at);
+    await vi.waitFor(() => expect(store.getSnapshot().isUnreachable).toBe(true));
+    expect(texts(store)).toEqual(['2.500', '2.501', '2.502']);
+    expect(storage.size).toBe(1);
+    there.gone = false;
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    expect(there.events.slice(bench.events.length).map((e) => (e.act as { text: string }).text)).toEqual([
+      '2.500',
+      '2.501',
+      '2.502',
+    ]);
+    expect(storage.size).toBe(0);
+  });
+  it('an answer lost on the way records nothing twice', async () => {
+    const there = server(bench.events);
+    there.answerLost = true;
+    const store = open(bench.events, there.send);
+    store.append(reading('2.500'), 'Ada', bench.at);
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    expect(there.events).toHaveLength(bench.events.length + 1);
+    expect(texts(store)).toEqual(['2.500']);
+  });
+  it('takes up after a reload what could not be sent before it', async () => {
+    const there = server(bench.events);
+    const storage = memory();
+    there.gone = true;
+    open(bench.events, there.send, storage).append(reading('2.500'), 'Ada', bench.at);
+    const reloaded = open(bench.events, there.send, storage);
+    reloaded.resume();
+    expect(texts(reloaded)).toEqual(['2.500']);
+    there.gone = false;
+    await vi.waitFor(() => expect(reloaded.getSnapshot().pending).toBe(0));
+    expect(there.events.filter((e) => e.act.type === 'reading-taken')).toHaveLength(1);
+  });
+  it('a window that is behind takes over the log as it stands and says what was not recorded', async () => {
+    const there = server(bench.events);
+    const [one, two] = [open(bench.events, there.send), open(bench.events, there.send)];
+    one.append(reading('2.500'), 'Ada', bench.at);
+    await vi.waitFor(() => expect(one.getSnapshot().pending).toBe(0));
+    two.append(reading('2.509'), 'Ada', bench.at);
+    await vi.waitFor(() => expect(two.getSnapshot().trouble?.kind).toBe('conflict'));
+    expect(texts(two)).toEqual(['2.500']);
+    expect(two.getSnapshot().trouble!.lost).toEqual([reading('2.509')]);
+    two.dismissTrouble();
+    two.append(reading('2.501'), 'Ada', bench.at);
+    await vi.waitFor(() => expect(two.getSnapshot().pending).toBe(0));
+    expect(texts(two)).toEqual(['2.500', '2.501']);
+  });
+  it('an act the server refuses is taken back and said', async () => {
+    const store = open(bench.events, async () => refused(422, 'Not so.'));
+    store.append(reading('2.500'), 'Ada', bench.at);
+    await vi.waitFor(() => expect(store.getSnapshot().trouble).toMatchObject({ kind: 'refused', message: 'Not so.' }));
+    expect(texts(store)).toEqual([]);
+  });
+});
