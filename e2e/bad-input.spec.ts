@@ -39,7 +39,7 @@ test('endpoints answer bad input with a status, a message and the path of the fa
     error: { path: ['identification'] },
   });
   expect(await post('/api/nothing', {})).toMatchObject({ status: 404 });
-  expect((await request.delete(openRun)).status()).toBe(405);
+  expect((await request.delete(openRun, { data: {} })).status()).toBe(405);
   const { events } = (await (await request.get(openRun)).json()) as { events: unknown[] };
   const behind = await post(openRun, body({ type: 'soak-started' }));
   expect(behind.status).toBe(409);

@@ -39,10 +39,11 @@ test('a second window that is behind is told so and shows the run as it stands',
   await prepareByKeyboard(page);
   const other = await page.context().newPage();
   await other.goto(address);
+  await expect(other.getByLabel(/Indication in mm/)).toBeFocused();
   await expect(other.getByRole('heading', { name: 'Measure 2.5 mm, reading 1 of 3.' })).toBeVisible();
   await enter(page, '2.501');
   await expect(page.getByText('All recorded')).toBeVisible();
-  await other.getByLabel(/Indication in mm/).focus();
+  await other.bringToFront();
   await enter(other, '2.509');
   await expect(other.getByText('This run has moved on in another window.')).toBeVisible();
   await expect(other.getByText('Not recorded: 2.509 mm')).toBeVisible();

@@ -95,11 +95,12 @@ const heading = (page: Page, text: string | RegExp) => expect(page.getByRole('he
 export async function prepareByKeyboard(page: Page): Promise<void> {
   for (const question of ['engraved on the frame', 'free of damage', 'wiped clean', 'show millimetres', 'engraved on the box']) {
     await heading(page, new RegExp(question));
+    await expect(page.getByRole('button', { name: 'Yes' })).toBeFocused();
     await page.keyboard.press('Enter');
   }
-  await heading(page, /side by side on the plate/);
+  await expect(page.getByRole('button', { name: /start the 60 minutes/ })).toBeFocused();
   await page.keyboard.press('Enter');
-  await heading(page, 'Leave them on the plate.');
+  await expect(page.getByRole('button', { name: 'End it early' })).toBeFocused();
   await page.keyboard.press('Enter');
   await heading(page, 'End the soak early: why?');
   await page.keyboard.press('1');

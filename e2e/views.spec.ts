@@ -95,7 +95,7 @@ test('from an empty laboratory to the first run', async ({ page }) => {
 
   await page.goto(`${server.url}/instruments/new`);
   await page.getByLabel('Identification').fill('MIC-1');
-  await page.getByLabel('Owner').fill('Own');
+  await page.getByLabel('Owner', { exact: true }).fill('Own');
   await page.getByLabel('Resolution, mm').fill('fine');
   await page.getByRole('button', { name: 'Register' }).click();
   await expect(page.getByText('The resolution is a number in millimetres.').first()).toBeVisible();

@@ -28,10 +28,10 @@ export function InstrumentTable({ rows, today }: { rows: ListedInstrument[]; tod
         <tr className="border-y border-rule-strong [&>th]:px-4 [&>th]:py-1.5">
           <th scope="col">Instrument</th>
           <th scope="col">Range</th>
-          <th scope="col" className="max-md:hidden">
+          <th scope="col" className="max-lg:hidden">
             Owner and place
           </th>
-          <th scope="col" className="text-right">
+          <th scope="col" className="text-right max-lg:hidden">
             Last
           </th>
           <th scope="col">Greatest error, found and left</th>
@@ -51,11 +51,11 @@ export function InstrumentTable({ rows, today }: { rows: ListedInstrument[]; tod
             <td className="figure">
               {i.rangeLower}–{i.rangeUpper} mm
             </td>
-            <td className="max-md:hidden">
+            <td className="max-lg:hidden">
               {i.owner}
               <span className="block text-sm text-soft">{i.place}</span>
             </td>
-            <td className="figure text-right text-sm">{i.lastCalibrated ?? 'never'}</td>
+            <td className="figure text-right text-sm max-lg:hidden">{i.lastCalibrated ?? 'never'}</td>
             <td>
               {latest?.found ? (
                 <PairMark width={190} limit={latest.found.limit} found={latest.found} left={latest.left} />
