@@ -144,7 +144,7 @@ function results(doc: Doc, certificate: Certificate, y: number): number {
     { title: `${title}\nindication`, width: 58, value: (p) => p.indication },
     { title: `\nerror`, width: 34, value: (p) => p.error },
     { title: '\nU', width: 28, value: (p) => p.expandedUncertainty },
-    { title: '\nk', width: 26, value: (p) => p.coverageFactor },
+    { title: '\nk', width: 34, value: (p) => p.coverageFactor },
   ];
   const found = set('As found');
   const left = asLeft ? set('As left') : [];

@@ -4,6 +4,19 @@ import type { Coverage } from './budget-schema';
 
 export const defaultCoverage: Coverage = { factor: 2 };
 
+const quantiles = new Map<string, number>();
+
+/** Student's t quantile, remembered: a run asks for the same few again and again, and each takes an inverse beta function. */
+function studentQuantile(p: number, dof: number): number {
+  const key = `${p} ${dof}`;
+  const known = quantiles.get(key);
+  if (known !== undefined) return known;
+  if (quantiles.size >= 1000) quantiles.clear();
+  const quantile = tQuantile(p, dof);
+  quantiles.set(key, quantile);
+  return quantile;
+}
+
 /**
  * Coverage factor k for a coverage: as given, or from Student's t at the effective degrees of freedom truncated to an
  * integer (JCGM 100, G.4.1 note 1 and G.6.4). `effectiveDof` null means infinitely many.
@@ -11,7 +24,7 @@ export const defaultCoverage: Coverage = { factor: 2 };
 export function coverageFactorFor(coverage: Coverage, effectiveDof: number | null): number {
   if ('factor' in coverage) return coverage.factor;
   const p = (1 + coverage.probability) / 2;
-  return effectiveDof === null ? normalQuantile(p, 0, 1) : tQuantile(p, Math.max(1, Math.floor(effectiveDof)));
+  return effectiveDof === null ? normalQuantile(p, 0, 1) : studentQuantile(p, Math.max(1, Math.floor(effectiveDof)));
 }
 
 /**

@@ -1,16 +1,15 @@
 import { useEffect, useRef } from 'react';
 import type { PointResult } from '../../core/run/point-results';
 import { printedUnit } from '../../core/quantity/unit';
-import { decimalsForSignificant, roundToDecimals } from '../../core/quantity/rounding';
+import { reportedPair, roundToDecimals } from '../../core/quantity/rounding';
 import { inMicrometres } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 
-const figure = (value: number, digits = 3): string =>
-  value === 0
-    ? '0'
-    : Math.abs(value) < 1e-4
-      ? value.toExponential(digits - 1).replace('e', ' × 10^')
-      : roundToDecimals(value, Math.max(0, decimalsForSignificant(value, digits) ?? 0));
+/** A value and its standard uncertainty, both to the two significant digits of the latter. */
+const pairOf = (value: number, u: number): [string, string] => {
+  const { estimate, expandedUncertainty } = reportedPair(value, u);
+  return [estimate.replace('-', '−'), expandedUncertainty];
+};
 
 const ruleWords = (result: PointResult): string => {
   const { limits, acceptance } = result.conformity;
@@ -20,13 +19,21 @@ const ruleWords = (result: PointResult): string => {
 /** One result, opened: its readings, its reference value, its budget, its verdict. */
 export function BudgetDialog({ result, onClose }: { result: PointResult; onClose: () => void }) {
   const dialog = useRef<HTMLDialogElement>(null);
-  useEffect(() => dialog.current?.showModal(), []);
+  useEffect(() => {
+    dialog.current?.showModal();
+    dialog.current?.scrollTo(0, 0);
+  }, []);
   const { uncertainty, conformity, budget } = result;
   const ordered = uncertainty.contributions
     .map((c, i) => ({ ...c, quantity: budget.quantities[i]! }))
     .sort((a, b) => b.share - a.share);
   return (
     <dialog ref={dialog} onClose={onClose} className="!w-[min(64rem,calc(100vw-2rem))] !p-6" aria-labelledby="budget-title">
+      <form method="dialog" className="float-right">
+        <button className="button">
+          Close <span className="key">Esc</span>
+        </button>
+      </form>
       <h2 id="budget-title" className="!text-xl">
         {result.point.nominal.toFixed(1)} mm: error <span className="figure">{inMicrometres(conformity.error, 2)}</span> µm, U{' '}
         <span className="figure">{roundToDecimals(uncertainty.expandedUncertainty * 1000, 2)}</span> µm
@@ -51,7 +58,9 @@ export function BudgetDialog({ result, onClose }: { result: PointResult; onClose
       <table className="mt-3 w-full border-collapse text-sm">
         <thead>
           <tr className="border-y border-rule-strong [&>th]:px-2 [&>th]:py-1">
-            <th scope="col">Quantity</th>
+            <th scope="col" className="w-[46%]">
+              Quantity
+            </th>
             <th scope="col" className="text-right">
               Value
             </th>
@@ -70,18 +79,18 @@ export function BudgetDialog({ result, onClose }: { result: PointResult; onClose
             <tr key={c.symbol} className="border-b border-rule [&>td]:px-2 [&>td]:py-1">
               <td>
                 <span className="figure font-bold">{c.symbol}</span> {c.quantity.name}
-                <span className="block text-xs text-soft">{c.quantity.source}</span>
+                <span className="ml-1 text-xs text-soft">{c.quantity.source}</span>
               </td>
               <td className="figure text-right">
-                {figure(c.estimate, 7)} {printedUnit(c.quantity.unit)}
+                {pairOf(c.estimate, c.standardUncertainty)[0]} {printedUnit(c.quantity.unit)}
               </td>
-              <td className="figure text-right">{figure(c.standardUncertainty, 2)}</td>
+              <td className="figure text-right">{pairOf(c.estimate, c.standardUncertainty)[1]}</td>
               <td>{c.quantity.distribution.type}</td>
               <td className="figure text-right">{roundToDecimals(Math.abs(c.contribution) * 1000, 3)}</td>
               <td>
                 <span className="flex items-center gap-2">
-                  <svg width="120" height="12" aria-hidden>
-                    <rect width={Math.max(0.5, 120 * c.share)} height="12" fill="var(--color-verdigris)" />
+                  <svg width="90" height="12" aria-hidden>
+                    <rect width={Math.max(0.5, 90 * c.share)} height="12" fill="var(--color-verdigris)" />
                   </svg>
                   <span className="figure">{roundToDecimals(c.share * 100, 1)} %</span>
                 </span>
@@ -90,11 +99,6 @@ export function BudgetDialog({ result, onClose }: { result: PointResult; onClose
           ))}
         </tbody>
       </table>
-      <form method="dialog" className="mt-4 text-right">
-        <button className="button">
-          Close <span className="key">Esc</span>
-        </button>
-      </form>
     </dialog>
   );
 }
