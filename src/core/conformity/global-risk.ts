@@ -1,0 +1,103 @@
+import normalCdf from '@stdlib/stats-base-dists-normal-cdf';
+import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
+import type { RiskQuestion } from './risk-schema';
+
+export type RiskResult = { falseAccept: number; falseReject: number; observedReliability: number; guardBand?: number };
+
+/** A risk that cannot be had, with the path of the fault. */
+export class RiskError extends Error {
+  constructor(
+    message: string,
+    readonly path: (string | number)[],
+  ) {
+    super(message);
+    this.name = 'RiskError';
+  }
+}
+
+/** Abscissas and weights of the 16-point Gauss–Legendre rule on (−1, 1), positive half (Abramowitz & Stegun, table 25.4). */
+const nodes = [0.0950125098376374, 0.2816035507792589, 0.4580167776572274, 0.6178762444026438, 0.755404408355003, 0.8656312023878318, 0.9445750230732326, 0.9894009349916499];
+const weights = [0.1894506104550685, 0.1826034150449236, 0.1691565193950025, 0.1495959888165767, 0.1246289712555339, 0.0951585116824928, 0.0622535239386479, 0.0271524594117541];
+
+function integrate(f: (x: number) => number, from: number, to: number): number {
+  const [middle, half] = [(from + to) / 2, (to - from) / 2];
+  let sum = 0;
+  for (let i = 0; i < 8; i++) sum += weights[i]! * (f(middle - half * nodes[i]!) + f(middle + half * nodes[i]!));
+  return sum * half;
+}
+
+const phi = (z: number) => Math.exp(-0.5 * z * z) / Math.sqrt(2 * Math.PI);
+const Phi = (z: number) => normalCdf(z, 0, 1);
+
+/** All in units of the standard deviation σ of the true errors: tolerance t, acceptance limit a, measurement u. */
+type Scaled = { t: number; a: number; u: number };
+
+/**
+ * Probability that the true error lies above t (or, `inside`, within ±t) while the measured one lies within ±a.
+ * The integrand changes on the scales of σ = 1 and of u about ±a, so the panels end there.
+ */
+function acceptedTruth({ t, a, u }: Scaled, inside: boolean): number {
+  if (a <= 0) return 0;
+  if (u === 0) return inside ? 2 * Phi(Math.min(t, a)) - 1 : a > t ? 2 * (Phi(-t) - Phi(-a)) : 0;
+  const [from, to] = inside ? [0, t] : [t, Math.max(t, Math.min(40, a + 40 * u))];
+  const density = (e: number) => phi(e) * (Phi((a - e) / u) - Phi((-a - e) / u));
+  const breaks = [from, to];
+  for (const j of [-9, -6, -4, -2, -1, 0, 1, 2, 4, 6, 9]) for (const at of [a + j * u, j]) if (at > from && at < to) breaks.push(at);
+  breaks.sort((x, y) => x - y);
+  let sum = 0;
+  for (let i = 1; i < breaks.length; i++) {
+    // Beyond nine standard deviations of either distribution nothing is left to add.
+    if (breaks[i - 1]! >= 9.5 || breaks[i - 1]! > a + 9.5 * u) break;
+    if (breaks[i]! > breaks[i - 1]!) sum += integrate(density, breaks[i - 1]!, breaks[i]!);
+  }
+  return 2 * sum;
+}
+
+/**
+ * Global risks of a population of instruments (JCGM 106, 9.5): true errors normal about zero with `reliability` of them within
+ * ±tolerance, measured errors normal about them with U/k, acceptance where |measured| ≤ tolerance − guardBand.
+ * @throws RiskError when the false-accept probability asked for cannot be reached
+ */
+export function globalRisk(question: RiskQuestion): RiskResult {
+  const sigma = question.tolerance / normalQuantile((1 + question.reliability) / 2, 0, 1);
+  const t = question.tolerance / sigma;
+  const u = question.expandedUncertainty / question.coverageFactor / sigma;
+  const at = (a: number): RiskResult => {
+    const accepted = a <= 0 ? 0 : 2 * Phi(a / Math.hypot(1, u)) - 1;
+    const falseAccept = Math.min(acceptedTruth({ t, a, u }, false), accepted);
+    return { falseAccept, falseReject: Math.max(0, question.reliability - acceptedTruth({ t, a, u }, true)), observedReliability: accepted };
+  };
+  if (!question.solve) return at((question.tolerance - (question.guardBand ?? 0)) / sigma);
+
+  const wanted = question.solve.falseAccept;
+  const most = 1 - question.reliability;
+  if (wanted >= most)
+    throw new RiskError(`Only ${most.toPrecision(3)} of all instruments are outside the tolerance, so no guard band makes the false-accept probability ${wanted}. Ask for less.`, ['solve', 'falseAccept']);
+  const miss = (a: number) => acceptedTruth({ t, a, u }, false) - wanted;
+  let [low, high] = [0, t];
+  while (miss(high) < 0) {
+    [low, high] = [high, high * 1.5 + u];
+    if (high > 1e6) throw new RiskError('No guard band gives this false-accept probability.', ['solve', 'falseAccept']);
+  }
+  const a = root(miss, low, high);
+  return { ...at(a), guardBand: question.tolerance - a * sigma };
+}
+
+/** Root of an increasing function between a negative and a positive value (regula falsi with the Illinois step, then halving). */
+function root(f: (x: number) => number, from: number, to: number): number {
+  let [a, b, fa, fb] = [from, to, f(from), f(to)];
+  for (let i = 0; i < 200 && b - a > 1e-14 * Math.max(1, b); i++) {
+    let x = (a * fb - b * fa) / (fb - fa);
+    if (i % 4 === 3 || !(x > a && x < b)) x = a + (b - a) / 2;
+    const fx = f(x);
+    if (Math.abs(fx) < 1e-15) return x;
+    if (fx < 0) {
+      [a, fa] = [x, fx];
+      fb /= 2;
+    } else {
+      [b, fb] = [x, fx];
+      fa /= 2;
+    }
+  }
+  return a + (b - a) / 2;
+}

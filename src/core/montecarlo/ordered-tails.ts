@@ -1,0 +1,72 @@
+/** The coverage interval and histogram of many values, without sorting all of them. */
+export type Interval = { low: number; high: number };
+export type Histogram = { edges: number[]; counts: number[] };
+
+const fineBins = 8192;
+const shownBins = 128;
+
+export type Spread = { minimum: number; maximum: number; fine: Uint32Array };
+
+/** Smallest and largest value, and counts in fine bins between them. */
+export function spreadOf(values: Float64Array): Spread {
+  let minimum = Infinity;
+  let maximum = -Infinity;
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i]!;
+    if (v < minimum) minimum = v;
+    if (v > maximum) maximum = v;
+  }
+  const fine = new Uint32Array(fineBins + 1);
+  const scale = maximum > minimum ? fineBins / (maximum - minimum) : 0;
+  for (let i = 0; i < values.length; i++) fine[((values[i]! - minimum) * scale) | 0]!++;
+  fine[fineBins - 1]! += fine[fineBins]!;
+  fine[fineBins] = 0;
+  return { minimum, maximum, fine };
+}
+
+/** The histogram that is shown: equal bins from the smallest to the largest value, every trial counted. */
+export function histogramOf({ minimum, maximum, fine }: Spread): Histogram {
+  if (minimum === maximum) return { edges: [minimum, maximum], counts: [fine.reduce((a, b) => a + b, 0)] };
+  const per = fineBins / shownBins;
+  return {
+    edges: Array.from({ length: shownBins + 1 }, (_, i) => (i === shownBins ? maximum : minimum + ((maximum - minimum) * i) / shownBins)),
+    counts: Array.from({ length: shownBins }, (_, i) => fine.subarray(i * per, (i + 1) * per).reduce((a, b) => a + b, 0)),
+  };
+}
+
+/** The `count` smallest values in order: whole fine bins are gathered until they hold that many, then only those are sorted. */
+function smallest(values: Float64Array, spread: Spread, count: number, fromBelow: boolean): Float64Array {
+  const { minimum, maximum, fine } = spread;
+  const scale = maximum > minimum ? fineBins / (maximum - minimum) : 0;
+  let held = 0;
+  let bins = 0;
+  while (held < count) held += fine[fromBelow ? bins++ : fineBins - 1 - bins++]!;
+  const gathered = new Float64Array(held);
+  let at = 0;
+  for (let i = 0; i < values.length; i++) {
+    const bin = Math.min(fineBins - 1, ((values[i]! - minimum) * scale) | 0);
+    if (fromBelow ? bin < bins : bin >= fineBins - bins) gathered[at++] = values[i]!;
+  }
+  return gathered.sort();
+}
+
+/**
+ * The coverage interval of M values (JCGM 101, 7.7): between the order statistics y_(r) and y_(r+q), q = the integer part of
+ * pM + ½; symmetric in probability, or the shortest. Only the two tails are sorted.
+ */
+export function coverageInterval(values: Float64Array, probability: number, kind: 'shortest' | 'symmetric', spread: Spread = spreadOf(values)): Interval {
+  const M = values.length;
+  const q = Math.min(M - 1, Math.floor(probability * M + 0.5));
+  const rest = M - q; // r may be 1 … M − q
+  const low = smallest(values, spread, rest, true);
+  const high = smallest(values, spread, rest, false);
+  // high holds the largest values: y_(r+q) is the r-th of the largest `rest` ones.
+  const offset = high.length - rest;
+  if (kind === 'symmetric') {
+    const r = Math.max(1, Math.min(rest, Math.floor((M - q) / 2 + 0.5)));
+    return { low: low[r - 1]!, high: high[offset + r - 1]! };
+  }
+  let best = 1;
+  for (let r = 1; r <= rest; r++) if (high[offset + r - 1]! - low[r - 1]! < high[offset + best - 1]! - low[best - 1]!) best = r;
+  return { low: low[best - 1]!, high: high[offset + best - 1]! };
+}
