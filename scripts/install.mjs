@@ -28,9 +28,10 @@ export function installPackages() {
     if (missing.length === 0) return;
   }
   console.log('Installing the packages…');
+  // Not `npm ci`: it refuses a lock file made where the registry lacks some platform's optional packages.
   run(
     'npm',
-    ['ci', '--no-audit', '--no-fund'],
+    ['install', '--no-save', '--no-audit', '--no-fund'],
     'The packages could not be installed. Check the connection to the npm registry and run this again.',
   );
 }
