@@ -16,8 +16,14 @@ export class RiskError extends Error {
 }
 
 /** Abscissas and weights of the 16-point Gauss–Legendre rule on (−1, 1), positive half (Abramowitz & Stegun, table 25.4). */
-const nodes = [0.0950125098376374, 0.2816035507792589, 0.4580167776572274, 0.6178762444026438, 0.755404408355003, 0.8656312023878318, 0.9445750230732326, 0.9894009349916499];
-const weights = [0.1894506104550685, 0.1826034150449236, 0.1691565193950025, 0.1495959888165767, 0.1246289712555339, 0.0951585116824928, 0.0622535239386479, 0.0271524594117541];
+const nodes = [
+  0.0950125098376374, 0.2816035507792589, 0.4580167776572274, 0.6178762444026438, 0.755404408355003, 0.8656312023878318,
+  0.9445750230732326, 0.9894009349916499,
+];
+const weights = [
+  0.1894506104550685, 0.1826034150449236, 0.1691565193950025, 0.1495959888165767, 0.1246289712555339, 0.0951585116824928,
+  0.0622535239386479, 0.0271524594117541,
+];
 
 function integrate(f: (x: number) => number, from: number, to: number): number {
   const [middle, half] = [(from + to) / 2, (to - from) / 2];
@@ -42,7 +48,8 @@ function acceptedTruth({ t, a, u }: Scaled, inside: boolean): number {
   const [from, to] = inside ? [0, t] : [t, Math.max(t, Math.min(40, a + 40 * u))];
   const density = (e: number) => phi(e) * (Phi((a - e) / u) - Phi((-a - e) / u));
   const breaks = [from, to];
-  for (const j of [-9, -6, -4, -2, -1, 0, 1, 2, 4, 6, 9]) for (const at of [a + j * u, j]) if (at > from && at < to) breaks.push(at);
+  for (const j of [-9, -6, -4, -2, -1, 0, 1, 2, 4, 6, 9])
+    for (const at of [a + j * u, j]) if (at > from && at < to) breaks.push(at);
   breaks.sort((x, y) => x - y);
   let sum = 0;
   for (let i = 1; i < breaks.length; i++) {
@@ -65,14 +72,21 @@ export function globalRisk(question: RiskQuestion): RiskResult {
   const at = (a: number): RiskResult => {
     const accepted = a <= 0 ? 0 : 2 * Phi(a / Math.hypot(1, u)) - 1;
     const falseAccept = Math.min(acceptedTruth({ t, a, u }, false), accepted);
-    return { falseAccept, falseReject: Math.max(0, question.reliability - acceptedTruth({ t, a, u }, true)), observedReliability: accepted };
+    return {
+      falseAccept,
+      falseReject: Math.max(0, question.reliability - acceptedTruth({ t, a, u }, true)),
+      observedReliability: accepted,
+    };
   };
   if (!question.solve) return at((question.tolerance - (question.guardBand ?? 0)) / sigma);
 
   const wanted = question.solve.falseAccept;
   const most = 1 - question.reliability;
   if (wanted >= most)
-    throw new RiskError(`Only ${most.toPrecision(3)} of all instruments are outside the tolerance, so no guard band makes the false-accept probability ${wanted}. Ask for less.`, ['solve', 'falseAccept']);
+    throw new RiskError(
+      `Only ${most.toPrecision(3)} of all instruments are outside the tolerance, so no guard band makes the false-accept probability ${wanted}. Ask for less.`,
+      ['solve', 'falseAccept'],
+    );
   const miss = (a: number) => acceptedTruth({ t, a, u }, false) - wanted;
   let [low, high] = [0, t];
   while (miss(high) < 0) {

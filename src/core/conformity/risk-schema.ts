@@ -8,8 +8,15 @@ export const riskSchema = z
     coverageFactor: z.number().positive('A coverage factor is greater than 0.').default(2),
     reliability: z.number().gt(0, 'The reliability lies between 0 and 1.').lt(1, 'The reliability lies between 0 and 1.'),
     guardBand: z.number().optional(),
-    solve: z.object({ falseAccept: z.number().gt(0, 'The probability lies between 0 and 1.').lt(1, 'The probability lies between 0 and 1.') }).optional(),
+    solve: z
+      .object({
+        falseAccept: z.number().gt(0, 'The probability lies between 0 and 1.').lt(1, 'The probability lies between 0 and 1.'),
+      })
+      .optional(),
   })
-  .refine((q) => q.guardBand === undefined || q.solve === undefined, { path: ['solve'], message: 'Give either the guard band or what to solve for, not both.' });
+  .refine((q) => q.guardBand === undefined || q.solve === undefined, {
+    path: ['solve'],
+    message: 'Give either the guard band or what to solve for, not both.',
+  });
 
 export type RiskQuestion = z.infer<typeof riskSchema>;

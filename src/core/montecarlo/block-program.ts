@@ -28,7 +28,8 @@ function expression(node: ModelNode, column: (symbol: string) => string): string
     case 'binary': {
       if (node.operator !== '^') return `(${inner(node.left)}${node.operator}${inner(node.right)})`;
       // A small whole power of a symbol is cheaper as a product.
-      if (node.left.type === 'symbol' && node.right.type === 'number' && (node.right.value === 2 || node.right.value === 3)) return `(${Array(node.right.value).fill(inner(node.left)).join('*')})`;
+      if (node.left.type === 'symbol' && node.right.type === 'number' && (node.right.value === 2 || node.right.value === 3))
+        return `(${Array(node.right.value).fill(inner(node.left)).join('*')})`;
       return `Math.pow(${inner(node.left)},${inner(node.right)})`;
     }
   }
@@ -58,7 +59,10 @@ function mixing(budget: Budget): { indices: number[]; mix: Mixing } | null {
     between.forEach((symbol, side) => {
       const q = budget.quantities.find((x) => x.symbol === symbol)!.distribution;
       if (q.type !== 'normal' || q.dof !== undefined)
-        throw new BudgetError(`"${symbol}" is not normal with infinitely many degrees of freedom: only such inputs are sampled jointly. Leave the correlation out, or restate the input.`, ['correlations', c, 'between', side]);
+        throw new BudgetError(
+          `"${symbol}" is not normal with infinitely many degrees of freedom: only such inputs are sampled jointly. Leave the correlation out, or restate the input.`,
+          ['correlations', c, 'between', side],
+        );
     });
   });
   const indices = budget.quantities.flatMap((_, i) => (matrix[i]!.some((r, j) => i !== j && r !== 0) ? [i] : []));
@@ -92,7 +96,10 @@ export function compileBlocks(budget: Budget): BlockProgram {
   const samplers = drawn.map((i) => samplerFor(joint?.indices.includes(i) ? standard : budget.quantities[i]!));
   const symbolAt = new Map(model.symbols.map((symbol, s) => [symbol, order[s]!]));
   const body = expression(model.tree, (symbol) => `c${symbolAt.get(symbol)}[i]`);
-  const fill = new Function('out', ...used.map((i) => `c${i}`), `for (let i = 0; i < out.length; i++) out[i] = ${body};`) as (out: Float64Array, ...columns: Float64Array[]) => void;
+  const fill = new Function('out', ...used.map((i) => `c${i}`), `for (let i = 0; i < out.length; i++) out[i] = ${body};`) as (
+    out: Float64Array,
+    ...columns: Float64Array[]
+  ) => void;
   let stream: { seed: number; block: number; at: RandomStream } | null = null;
 
   return (seed, block, out) => {

@@ -21,7 +21,11 @@ export function mergeMoments(a: Moments, b: Moments): Moments {
     count,
     mean: a.mean + (d * b.count) / count,
     square: a.square + b.square + (d * d * a.count * b.count) / count,
-    cube: a.cube + b.cube + (d ** 3 * a.count * b.count * (a.count - b.count)) / (count * count) + (3 * d * (a.count * b.square - b.count * a.square)) / count,
+    cube:
+      a.cube +
+      b.cube +
+      (d ** 3 * a.count * b.count * (a.count - b.count)) / (count * count) +
+      (3 * d * (a.count * b.square - b.count * a.square)) / count,
   };
 }
 

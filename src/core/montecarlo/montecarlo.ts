@@ -6,7 +6,13 @@ import { deviationOf, mergeMoments, momentsOf, skewnessOf, type Moments } from '
 import type { MontecarloQuestion } from './montecarlo-schema';
 import { coverageInterval, histogramOf, spreadOf, type Histogram, type Interval } from './ordered-tails';
 
-export type Validation = { digits: number; /** δ of JCGM 101, 7.9.2. */ tolerance: number; lowDifference: number; highDifference: number; validated: boolean };
+export type Validation = {
+  digits: number;
+  /** δ of JCGM 101, 7.9.2. */ tolerance: number;
+  lowDifference: number;
+  highDifference: number;
+  validated: boolean;
+};
 
 export type MontecarloResult = {
   trials: number;
@@ -72,7 +78,16 @@ function validate(question: MontecarloQuestion, interval: Interval): { validatio
     const tolerance = numericalTolerance(first.standardUncertainty, digits);
     const lowDifference = Math.abs(first.estimate - U - interval.low);
     const highDifference = Math.abs(first.estimate + U - interval.high);
-    return { validation: { digits, tolerance, lowDifference, highDifference, validated: lowDifference <= tolerance && highDifference <= tolerance }, warnings: first.warnings };
+    return {
+      validation: {
+        digits,
+        tolerance,
+        lowDifference,
+        highDifference,
+        validated: lowDifference <= tolerance && highDifference <= tolerance,
+      },
+      warnings: first.warnings,
+    };
   } catch (error) {
     if (!(error instanceof BudgetError)) throw error;
     return { validation: null, warnings: [`First-order propagation has no answer to compare with: ${error.message}`] };
@@ -102,11 +117,20 @@ export type Progress = (done: number, of: number) => void;
  * Propagation of distributions (JCGM 101). Blocks come from `source`, in any number at once; the answer depends only on the question.
  * @throws BudgetError with the path of the fault
  */
-export async function montecarlo(question: MontecarloQuestion, source: BlockSource = localBlocks(question), progress: Progress = () => {}): Promise<MontecarloResult> {
+export async function montecarlo(
+  question: MontecarloQuestion,
+  source: BlockSource = localBlocks(question),
+  progress: Progress = () => {},
+): Promise<MontecarloResult> {
   return question.adaptive ? adaptive(question, source, progress) : fixed(question, question.trials!, source, progress);
 }
 
-async function fixed(question: MontecarloQuestion, trials: number, source: BlockSource, progress: Progress): Promise<MontecarloResult> {
+async function fixed(
+  question: MontecarloQuestion,
+  trials: number,
+  source: BlockSource,
+  progress: Progress,
+): Promise<MontecarloResult> {
   const blocks = Math.ceil(trials / blockSize);
   const values = new Float64Array(blocks * blockSize);
   const step = 20;
@@ -140,7 +164,11 @@ async function adaptive(question: MontecarloQuestion, source: BlockSource, progr
     stable = h >= 2 && seen.every((means) => (2 * deviationOf(momentsOf(Float64Array.from(means)))) / Math.sqrt(h) <= tolerance);
     progress(h * perBatch * blockSize, maximumTrials);
   }
-  if (batches.length === 0) throw new BudgetError(`At this probability one batch already takes ${perBatch * blockSize} trials: raise the maximum.`, ['adaptive', 'maximumTrials']);
+  if (batches.length === 0)
+    throw new BudgetError(`At this probability one batch already takes ${perBatch * blockSize} trials: raise the maximum.`, [
+      'adaptive',
+      'maximumTrials',
+    ]);
   const values = new Float64Array(batches.length * perBatch * blockSize);
   batches.forEach((b, i) => values.set(b, i * perBatch * blockSize));
   return summarize(question, values, stable);

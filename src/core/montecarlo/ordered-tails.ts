@@ -29,7 +29,9 @@ export function histogramOf({ minimum, maximum, fine }: Spread): Histogram {
   if (minimum === maximum) return { edges: [minimum, maximum], counts: [fine.reduce((a, b) => a + b, 0)] };
   const per = fineBins / shownBins;
   return {
-    edges: Array.from({ length: shownBins + 1 }, (_, i) => (i === shownBins ? maximum : minimum + ((maximum - minimum) * i) / shownBins)),
+    edges: Array.from({ length: shownBins + 1 }, (_, i) =>
+      i === shownBins ? maximum : minimum + ((maximum - minimum) * i) / shownBins,
+    ),
     counts: Array.from({ length: shownBins }, (_, i) => fine.subarray(i * per, (i + 1) * per).reduce((a, b) => a + b, 0)),
   };
 }
@@ -54,7 +56,12 @@ function smallest(values: Float64Array, spread: Spread, count: number, fromBelow
  * The coverage interval of M values (JCGM 101, 7.7): between the order statistics y_(r) and y_(r+q), q = the integer part of
  * pM + ½; symmetric in probability, or the shortest. Only the two tails are sorted.
  */
-export function coverageInterval(values: Float64Array, probability: number, kind: 'shortest' | 'symmetric', spread: Spread = spreadOf(values)): Interval {
+export function coverageInterval(
+  values: Float64Array,
+  probability: number,
+  kind: 'shortest' | 'symmetric',
+  spread: Spread = spreadOf(values),
+): Interval {
   const M = values.length;
   const q = Math.min(M - 1, Math.floor(probability * M + 0.5));
   const rest = M - q; // r may be 1 … M − q
