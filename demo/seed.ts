@@ -14,10 +14,11 @@ import {
   type InstrumentRow,
   type StandardRow,
 } from '../src/store/register';
+import { saveBudget } from '../src/store/budget-shelf';
 import { insertWholeRun } from '../src/store/run-log';
 import { normalDeviate, seededRandom } from './random';
 import { simulateRun, type Truth } from './simulated-run';
-import { certifiedBlocks, instruments, laboratory, people, standards, type DemoInstrument } from './works';
+import { budgets, certifiedBlocks, instruments, laboratory, people, standards, type DemoInstrument } from './works';
 
 const day = (date: Date): string => format(date, 'yyyy-MM-dd');
 
@@ -90,6 +91,9 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   }));
   const blocks = standards.map((s) => certifiedBlocks(s.nominals, s.seed, s.id));
   for (const [i, row] of standardRows.entries()) await saveStandard(db, row, blocks[i]!);
+
+  for (const [i, document] of budgets.entries())
+    await saveBudget(db, { id: `budget-${i + 1}`, document, changedAt: `${today}T06:00:00.000Z` });
 
   const past: PastRun[] = [];
   const truths = new Map<string, Truth>();

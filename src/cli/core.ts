@@ -1,5 +1,5 @@
 import { readFileSync, writeSync } from 'node:fs';
-import { answerVerb } from './verbs';
+import { answerVerb } from '../core/door/verbs';
 
 /** Writes everything before the process may end: a pipe takes a long answer in parts. */
 function print(descriptor: 1 | 2, document: unknown): void {

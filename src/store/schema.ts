@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { Act } from '../core/run/event-schema';
 import type { Procedure } from '../core/procedure/procedure-schema';
+import type { Budget } from '../core/uncertainty/budget-schema';
 import type { RunSummary } from '../core/run/run-summary';
 
 /** The laboratory itself: one row. */
@@ -125,3 +126,10 @@ export const events = sqliteTable(
   },
   (t) => [primaryKey({ columns: [t.runId, t.sequence] }), uniqueIndex('events_idempotency').on(t.runId, t.idempotencyKey)],
 );
+
+/** Budgets a laboratory keeps apart from runs. */
+export const budgets = sqliteTable('budgets', {
+  id: text('id').primaryKey(),
+  document: text('document', { mode: 'json' }).$type<Budget>().notNull(),
+  changedAt: text('changed_at').notNull(),
+});

@@ -19,6 +19,7 @@ export type ReferenceValue = {
 
 export type PointResult = {
   point: RunPoint;
+  pass: Pass;
   readings: number[];
   mean: number;
   /** Of the readings of this point alone; null with one reading. */
@@ -88,6 +89,7 @@ export function passResults(state: RunState, pass: Pass): PointResult[] {
     return [
       {
         point,
+        pass,
         readings: values,
         mean: mean(values),
         standardDeviation: values.length > 1 ? standardDeviation(values) : null,

@@ -150,7 +150,7 @@ export function RecordView({
           </dl>
         </aside>
       </div>
-      {opened && <BudgetDialog result={opened} onClose={() => setOpened(null)} />}
+      {opened && <BudgetDialog result={opened} run={run} onClose={() => setOpened(null)} />}
     </div>
   );
 }

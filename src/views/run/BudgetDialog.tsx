@@ -17,7 +17,7 @@ const ruleWords = (result: PointResult): string => {
 };
 
 /** One result, opened: its readings, its reference value, its budget, its verdict. */
-export function BudgetDialog({ result, onClose }: { result: PointResult; onClose: () => void }) {
+export function BudgetDialog({ result, run, onClose }: { result: PointResult; run: string; onClose: () => void }) {
   const dialog = useRef<HTMLDialogElement>(null);
   useEffect(() => {
     dialog.current?.showModal();
@@ -29,11 +29,16 @@ export function BudgetDialog({ result, onClose }: { result: PointResult; onClose
     .sort((a, b) => b.share - a.share);
   return (
     <dialog ref={dialog} onClose={onClose} className="!w-[min(64rem,calc(100vw-2rem))] !p-6" aria-labelledby="budget-title">
-      <form method="dialog" className="float-right">
-        <button className="button">
-          Close <span className="key">Esc</span>
-        </button>
-      </form>
+      <div className="float-right flex gap-2">
+        <a href={`/budgets/new?run=${run}&pass=${result.pass}&point=${result.point.id}`} className="button">
+          Open as a budget
+        </a>
+        <form method="dialog">
+          <button className="button">
+            Close <span className="key">Esc</span>
+          </button>
+        </form>
+      </div>
       <h2 id="budget-title" className="!text-xl">
         {result.point.nominal.toFixed(1)} mm: error <span className="figure">{inMicrometres(conformity.error, 2)}</span> µm, U{' '}
         <span className="figure">{roundToDecimals(uncertainty.expandedUncertainty * 1000, 2)}</span> µm

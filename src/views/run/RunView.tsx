@@ -237,7 +237,7 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
           </div>
         </section>
       </div>
-      {opened && <BudgetDialog result={opened} onClose={() => setOpened(null)} />}
+      {opened && <BudgetDialog result={opened} run={run} onClose={() => setOpened(null)} />}
       {keys && <KeysDialog onClose={() => setKeys(false)} />}
     </RunContextProvider>
   );

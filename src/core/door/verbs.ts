@@ -1,14 +1,14 @@
-import { z, type ZodType } from 'zod';
-import { conformitySchema } from '../core/conformity/conformity-schema';
-import { decideConformity } from '../core/conformity/decide';
-import { globalRisk } from '../core/conformity/global-risk';
-import { riskSchema } from '../core/conformity/risk-schema';
-import { fitSchema } from '../core/curve/fit-schema';
-import { fitResult } from '../core/curve/polynomial-fit';
-import { montecarlo } from '../core/montecarlo/montecarlo';
-import { montecarloSchema } from '../core/montecarlo/montecarlo-schema';
-import { budgetSchema } from '../core/uncertainty/budget-schema';
-import { propagate } from '../core/uncertainty/propagate';
+import type { z, ZodType } from 'zod';
+import { conformitySchema } from '../conformity/conformity-schema';
+import { decideConformity } from '../conformity/decide';
+import { globalRisk } from '../conformity/global-risk';
+import { riskSchema } from '../conformity/risk-schema';
+import { fitSchema } from '../curve/fit-schema';
+import { fitResult } from '../curve/polynomial-fit';
+import { montecarlo } from '../montecarlo/montecarlo';
+import { montecarloSchema } from '../montecarlo/montecarlo-schema';
+import { budgetSchema } from '../uncertainty/budget-schema';
+import { propagate } from '../uncertainty/propagate';
 
 /** A verb of the command-line door: its document and what answers it. */
 export type Verb = { schema: ZodType; answer: (document: unknown) => unknown };

@@ -1,0 +1,41 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { answerVerb } from '../door/verbs';
+import { compareWithPublished, publishedExampleSchema } from './published-example';
+
+const examples = publishedExampleSchema
+  .array()
+  .parse(
+    (JSON.parse(readFileSync(new URL('./published-examples.json', import.meta.url), 'utf8')) as { examples: unknown }).examples,
+  );
+
+describe('published examples', () => {
+  it.each(examples.map((e) => [`${e.id}: ${e.source}`, e] as const))('%s', async (_, example) => {
+    const answer = await answerVerb(example.verb, JSON.stringify(example.input));
+    if (!answer.ok) throw new Error(answer.refusal.error.message);
+    expect(compareWithPublished(example, answer.document).filter((c) => !c.agrees)).toEqual([]);
+  });
+  it('no two share a name, and there are many', () => {
+    expect(new Set(examples.map((e) => e.id)).size).toBe(examples.length);
+    expect(examples.length).toBeGreaterThan(30);
+  });
+});
+
+describe('comparing', () => {
+  const example = publishedExampleSchema.parse({
+    id: 'x',
+    source: 's',
+    verb: 'fit',
+    input: {},
+    expect: { 'coefficients.1': { value: 2, within: 0.1 }, ok: { value: true } },
+  });
+  it('tells agreement from difference', () => {
+    expect(compareWithPublished(example, { coefficients: [0, 2.05], ok: true }).map((c) => c.agrees)).toEqual([true, true]);
+    expect(compareWithPublished(example, { coefficients: [0, 2.2], ok: false }).map((c) => c.agrees)).toEqual([false, false]);
+  });
+  it('a missing number never agrees', () =>
+    expect(compareWithPublished(example, { coefficients: [0] })).toMatchObject([
+      { computed: null, agrees: false },
+      { computed: null, agrees: false },
+    ]));
+});

@@ -1,0 +1,64 @@
+import { randomUUID } from 'node:crypto';
+import { passResults } from '../core/run/point-results';
+import type { Pass } from '../core/run/event-schema';
+import { BudgetError } from '../core/uncertainty/budget-error';
+import type { Budget } from '../core/uncertainty/budget-schema';
+import { propagate } from '../core/uncertainty/propagate';
+import * as shelf from '../store/budget-shelf';
+import { database } from '../store/database';
+import { loadRun } from './run-service';
+import { ServiceError } from './service-error';
+
+/** A budget in a list: its result, or why it has none yet. */
+export type ListedBudget = {
+  id: string;
+  name: string;
+  changedAt: string;
+  output: string;
+  unit: string;
+  reported: { estimate: string; expandedUncertainty: string } | null;
+};
+
+export async function listBudgets(): Promise<ListedBudget[]> {
+  return (await shelf.listBudgets(await database())).map(({ id, document, changedAt }) => {
+    const common = { id, name: document.name, changedAt, output: document.output.symbol, unit: document.output.unit };
+    try {
+      return { ...common, reported: propagate(document).reported };
+    } catch (error) {
+      if (!(error instanceof BudgetError)) throw error;
+      return { ...common, reported: null };
+    }
+  });
+}
+
+export async function getBudget(id: string): Promise<shelf.BudgetRow> {
+  const row = await shelf.budgetById(await database(), id);
+  if (!row)
+    throw new ServiceError(404, 'There is no budget with this id. It may have been removed: look in the list of budgets.');
+  return row;
+}
+
+const now = () => new Date().toISOString();
+
+/** Keeps a budget. One that does not evaluate yet is kept too: nothing typed is lost. */
+export async function addBudget(document: Budget): Promise<string> {
+  const id = randomUUID();
+  await shelf.saveBudget(await database(), { id, document, changedAt: now() });
+  return id;
+}
+
+export async function changeBudget(id: string, document: Budget): Promise<void> {
+  await getBudget(id);
+  await shelf.saveBudget(await database(), { id, document, changedAt: now() });
+}
+
+export async function removeBudget(id: string): Promise<void> {
+  await getBudget(id);
+  await shelf.removeBudget(await database(), id);
+}
+
+/** The budget of one point of a run, filled with that run's numbers; null when the point has no result. */
+export async function budgetOfPoint(runId: string, pass: Pass, point: string): Promise<Budget | null> {
+  const { state } = await loadRun(runId);
+  return passResults(state, pass).find((r) => r.point.id === point)?.budget ?? null;
+}

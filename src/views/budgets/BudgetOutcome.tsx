@@ -1,0 +1,82 @@
+import { roundToDecimals } from '../../core/quantity/rounding';
+import { printedUnit } from '../../core/quantity/unit';
+import type { BudgetResult } from '../../core/uncertainty/propagate';
+
+const percent = (share: number): string => `${roundToDecimals(share * 100, share < 0.1 ? 1 : 0)} %`;
+
+/** What would help most: by how much U falls when one contribution is halved. */
+export function whatHelps(result: BudgetResult): { symbol: string; lowers: number }[] {
+  return result.contributions
+    .map((c) => ({ symbol: c.symbol, lowers: 1 - Math.sqrt(Math.max(0, 1 - 0.75 * c.share)) }))
+    .filter((h) => h.lowers >= 0.005)
+    .sort((a, b) => b.lowers - a.lowers)
+    .slice(0, 3);
+}
+
+/** The result of a budget at once: value and uncertainty, the contributions in order, what would help. */
+export function BudgetOutcome({
+  result,
+  symbol,
+  unit,
+  names,
+}: {
+  result: BudgetResult;
+  symbol: string;
+  unit: string;
+  names: Record<string, string>;
+}) {
+  const ordered = [...result.contributions].sort((a, b) => Math.abs(b.share) - Math.abs(a.share));
+  const largest = Math.max(1e-300, ...ordered.map((c) => Math.abs(c.contribution)));
+  const helps = whatHelps(result);
+  return (
+    <section aria-label="Result">
+      <p className="figure text-3xl font-bold" data-testid="reported">
+        {symbol} = {result.reported.estimate.replace('-', '−')} {printedUnit(unit)}
+      </p>
+      <p className="figure text-2xl">
+        U = {result.reported.expandedUncertainty} {printedUnit(unit)}
+      </p>
+      <p className="figure mt-1 text-sm text-soft">
+        k = {roundToDecimals(result.coverageFactor, 2)}
+        {result.coverageProbability !== null && ` for ${roundToDecimals(result.coverageProbability * 100, 2)} %`} · effective
+        degrees of freedom {result.effectiveDof === null ? 'infinite' : Math.floor(result.effectiveDof)} · u ={' '}
+        {Number(result.standardUncertainty.toPrecision(3))} {printedUnit(unit)}
+      </p>
+      {result.warnings.map((w) => (
+        <p key={w} className="caution mt-2 text-sm">
+          {w}
+        </p>
+      ))}
+      <h2 className="mt-4">Contributions</h2>
+      <ul className="mt-1">
+        {ordered.map((c) => (
+          <li
+            key={c.symbol}
+            className="grid grid-cols-[6.5rem_1fr_3.6rem] items-center gap-2 py-0.5 text-sm"
+            title={names[c.symbol]}
+          >
+            <span className="truncate font-bold">{c.symbol}</span>
+            <svg width="100%" height="14" aria-hidden preserveAspectRatio="none" viewBox="0 0 100 14">
+              <rect
+                width={Math.max(0.3, (100 * Math.abs(c.contribution)) / largest)}
+                height="14"
+                fill={c.share < 0 ? 'var(--color-ochre)' : 'var(--color-verdigris)'}
+              />
+            </svg>
+            <span className="figure text-right">{percent(c.share).replace('-', '−')}</span>
+          </li>
+        ))}
+      </ul>
+      {helps.length > 0 && (
+        <div className="mt-3">
+          <h2>What would help</h2>
+          {helps.map((h) => (
+            <p key={h.symbol} className="text-sm">
+              Halving {names[h.symbol] ? `“${names[h.symbol]}”` : h.symbol} lowers U by {percent(h.lowers)}.
+            </p>
+          ))}
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,151 @@
+import { CircleCheck, CircleDashed, CircleX, Printer } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { compareWithPublished, type Comparison, type PublishedExample } from '../../core/proof/published-example';
+import { askCore } from '../../worker/ask-core';
+
+type Outcome = { comparisons: Comparison[] } | { fault: string };
+
+const number = (value: number | boolean | null): string => {
+  if (value === null) return 'none';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (value === 0) return '0';
+  const text = Math.abs(value) >= 1e9 || Math.abs(value) < 1e-4 ? value.toExponential(6) : String(Number(value.toPrecision(12)));
+  return text.replace('-', '−');
+};
+
+const verbTitles: Record<PublishedExample['verb'], string> = {
+  budget: 'First-order propagation and coverage',
+  montecarlo: 'Propagation of distributions by Monte Carlo',
+  fit: 'Calibration curves',
+  risk: 'Risks of wrong decisions',
+  conformity: 'Decisions of conformity',
+};
+
+/** Every published example the product knows, recomputed in this browser on this machine. */
+export function ProofSheet({ examples }: { examples: PublishedExample[] }) {
+  const [outcomes, setOutcomes] = useState<Record<string, Outcome>>({});
+  const [machine, setMachine] = useState('');
+  useEffect(() => {
+    let stopped = false;
+    let stop = () => {};
+    async function recompute() {
+      setMachine(`${new Date().toISOString().slice(0, 16).replace('T', ' ')} UTC · ${navigator.userAgent}`);
+      for (const example of examples) {
+        if (stopped) return;
+        const question = askCore(example.verb, example.input);
+        stop = question.cancel;
+        const answer = await question.answer;
+        if (!stopped)
+          setOutcomes((before) => ({
+            ...before,
+            [example.id]: answer.ok
+              ? { comparisons: compareWithPublished(example, answer.document) }
+              : { fault: answer.refusal.error.message },
+          }));
+      }
+    }
+    void recompute();
+    return () => {
+      stopped = true;
+      stop();
+    };
+  }, [examples]);
+
+  const done = Object.keys(outcomes).length;
+  const agrees = (o: Outcome | undefined) => o !== undefined && 'comparisons' in o && o.comparisons.every((c) => c.agrees);
+  const agreeing = examples.filter((e) => agrees(outcomes[e.id])).length;
+  const verbs = [...new Set(examples.map((e) => e.verb))];
+  return (
+    <div>
+      <div className="flex flex-wrap items-start gap-4">
+        <div className="mr-auto max-w-3xl">
+          <h1>Proof</h1>
+          <p className="mt-1">
+            Worked examples from public guides and reference data, computed anew by this software in this browser and compared
+            with what was published.
+          </p>
+          <p className="mt-3 flex items-center gap-2 text-2xl font-bold" role="status">
+            {done < examples.length ? (
+              <>
+                <CircleDashed aria-hidden /> {done} of {examples.length} recomputed
+              </>
+            ) : agreeing === examples.length ? (
+              <span className="flex items-center gap-2 text-verdigris">
+                <CircleCheck aria-hidden /> All {examples.length} agree
+              </span>
+            ) : (
+              <span className="flex items-center gap-2 text-brick">
+                <CircleX aria-hidden /> {examples.length - agreeing} of {examples.length} differ
+              </span>
+            )}
+          </p>
+          <p className="text-sm text-soft">{machine}</p>
+        </div>
+        <button type="button" className="button print:hidden" onClick={() => window.print()}>
+          <Printer size={18} aria-hidden /> Print
+        </button>
+      </div>
+      {verbs.map((verb) => (
+        <section key={verb} className="mt-6">
+          <h2>{verbTitles[verb]}</h2>
+          <div className="overflow-x-auto">
+            <table className="mt-2 w-full border-collapse bg-sheet text-sm">
+              <thead>
+                <tr className="border-y border-rule-strong [&>th]:px-3 [&>th]:py-1.5">
+                  <th scope="col">Source</th>
+                  <th scope="col">Result</th>
+                  <th scope="col" className="text-right">
+                    Published
+                  </th>
+                  <th scope="col" className="text-right">
+                    Computed
+                  </th>
+                  <th scope="col" className="text-right">
+                    Difference
+                  </th>
+                  <th scope="col" className="text-right">
+                    Allowed
+                  </th>
+                  <th scope="col">Agrees</th>
+                </tr>
+              </thead>
+              <tbody>{examples.filter((e) => e.verb === verb).flatMap((e) => rowsOf(e, outcomes[e.id]))}</tbody>
+            </table>
+          </div>
+        </section>
+      ))}
+    </div>
+  );
+}
+
+function rowsOf(example: PublishedExample, outcome: Outcome | undefined) {
+  const names = Object.keys(example.expect);
+  return names.map((name, i) => {
+    const c = outcome && 'comparisons' in outcome ? outcome.comparisons.find((x) => x.name === name) : undefined;
+    const published = example.expect[name]!;
+    return (
+      <tr key={`${example.id} ${name}`} className={i === 0 ? 'border-t border-rule-strong' : 'border-t border-rule'}>
+        {i === 0 && (
+          <td rowSpan={names.length} className="max-w-72 px-3 py-1 align-top">
+            {example.source}
+            {outcome && 'fault' in outcome && <span className="fault mt-1 block">{outcome.fault}</span>}
+          </td>
+        )}
+        <td className="px-3 py-1">{name}</td>
+        <td className="figure px-3 text-right">{number(published.value)}</td>
+        <td className="figure px-3 text-right">{c ? number(c.computed) : '…'}</td>
+        <td className="figure px-3 text-right">
+          {c?.difference === null || !c ? '' : c.difference.toExponential(1).replace('-', '−')}
+        </td>
+        <td className="figure px-3 text-right text-soft">{'within' in published ? number(published.within) : 'the same'}</td>
+        <td className="px-3">
+          {c && (
+            <span className={`inline-flex items-center gap-1 font-bold ${c.agrees ? 'text-verdigris' : 'text-brick'}`}>
+              {c.agrees ? <CircleCheck size={15} aria-hidden /> : <CircleX size={15} aria-hidden />} {c.agrees ? 'yes' : 'no'}
+            </span>
+          )}
+        </td>
+      </tr>
+    );
+  });
+}

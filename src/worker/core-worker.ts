@@ -1,0 +1,90 @@
+import { answerVerb, type DoorAnswer } from '../core/door/verbs';
+import { blockSize, compileBlocks } from '../core/montecarlo/block-program';
+import { montecarlo, type BlockSource } from '../core/montecarlo/montecarlo';
+import { montecarloSchema, type MontecarloQuestion } from '../core/montecarlo/montecarlo-schema';
+
+/** What the worker is asked: any verb of the door, or blocks of trials for another worker. */
+export type WorkerRequest =
+  | { id: number; verb: string; document: unknown }
+  | { id: number; blocks: { question: MontecarloQuestion; from: number; count: number } };
+export type WorkerReply =
+  | { id: number; progress: { done: number; of: number } }
+  | { id: number; answer: DoorAnswer }
+  | { id: number; values: Float64Array };
+
+const post = (reply: WorkerReply, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(reply, transfer);
+
+function drawBlocks({
+  question,
+  from,
+  count,
+}: {
+  question: MontecarloQuestion;
+  from: number;
+  count: number;
+}): Float64Array<ArrayBuffer> {
+  const program = compileBlocks(question.budget);
+  const values = new Float64Array(count * blockSize);
+  for (let b = 0; b < count; b++) program(question.seed, from + b, values.subarray(b * blockSize, (b + 1) * blockSize));
+  return values;
+}
+
+/** Shares the blocks of a question between this worker and one more where a second core is there. */
+function sharedBlocks(question: MontecarloQuestion): { source: BlockSource; close: () => void } {
+  const helper =
+    (navigator.hardwareConcurrency ?? 1) > 1
+      ? new Worker(new URL('./core-worker.ts', import.meta.url), { type: 'module' })
+      : null;
+  const waiting = new Map<number, (values: Float64Array) => void>();
+  helper?.addEventListener('message', ({ data }: MessageEvent<WorkerReply>) => {
+    if ('values' in data) waiting.get(data.id)?.(data.values);
+  });
+  const program = compileBlocks(question.budget);
+  let next = 0;
+  const source: BlockSource = async (from, count) => {
+    const theirs = helper ? Math.floor(count / 2) : 0;
+    const own = count - theirs;
+    const id = next++;
+    const promised = theirs ? new Promise<Float64Array>((resolve) => waiting.set(id, resolve)) : null;
+    if (theirs) helper!.postMessage({ id, blocks: { question, from: from + own, count: theirs } } satisfies WorkerRequest);
+    const values = new Float64Array(count * blockSize);
+    for (let b = 0; b < own; b++) program(question.seed, from + b, values.subarray(b * blockSize, (b + 1) * blockSize));
+    if (promised) values.set(await promised, own * blockSize);
+    return values;
+  };
+  return { source, close: () => helper?.terminate() };
+}
+
+async function answer(id: number, verb: string, document: unknown): Promise<DoorAnswer> {
+  const parsed = verb === 'montecarlo' ? montecarloSchema.safeParse(document) : null;
+  // Small questions are not worth a second thread; faulty ones get their refusal from the door.
+  if (!parsed?.success || (parsed.data.trials ?? parsed.data.adaptive!.maximumTrials) < 200_000)
+    return answerVerb(verb, JSON.stringify(document));
+  try {
+    const { source, close } = sharedBlocks(parsed.data);
+    const result = await montecarlo(parsed.data, source, (done, of) => post({ id, progress: { done, of } })).finally(close);
+    return { ok: true, document: result };
+  } catch (error) {
+    if (error instanceof Error && 'path' in error)
+      return { ok: false, refusal: { error: { message: error.message, path: error.path as (string | number)[] } } };
+    throw error;
+  }
+}
+
+self.addEventListener('message', async ({ data }: MessageEvent<WorkerRequest>) => {
+  if ('blocks' in data) {
+    const values = drawBlocks(data.blocks);
+    return post({ id: data.id, values }, [values.buffer]);
+  }
+  try {
+    post({ id: data.id, answer: await answer(data.id, data.verb, data.document) });
+  } catch {
+    post({
+      id: data.id,
+      answer: {
+        ok: false,
+        refusal: { error: { message: 'The computation failed in itself. Please report this budget.', path: [] } },
+      },
+    });
+  }
+});
