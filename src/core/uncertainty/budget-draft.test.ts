@@ -29,6 +29,10 @@ describe('a budget as a draft', () => {
       quantities: [{ distribution: { values: [1.5, 1.6, 1.7, 1.8] } }, {}, {}, {}, {}, {}, {}, {}],
     });
   });
+  it('keeps every digit of a computed number', () =>
+    expect(draftDocument(withField({ mean: '-0.00010000000000000286', standardUncertainty: '5e-7' }, 'normal'))).toMatchObject({
+      quantities: [{ distribution: { mean: -0.00010000000000000286, standardUncertainty: 5e-7 } }, {}, {}, {}, {}, {}, {}, {}],
+    }));
   it('lets the schema refuse what is no number, at its place', () => {
     const parsed = budgetSchema.safeParse(draftDocument(withField({ mean: '10 or so', standardUncertainty: '1' }, 'normal')));
     expect(parsed.error?.issues[0]?.path).toEqual(['quantities', 0, 'distribution', 'mean']);

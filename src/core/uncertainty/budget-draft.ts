@@ -1,4 +1,3 @@
-import { parseReading } from '../quantity/reading';
 import type { Budget } from './budget-schema';
 
 /** The ways a person states a distribution, each with the fields it takes. Two of them are other ways to state a normal or rectangular one. */
@@ -126,15 +125,11 @@ export type BudgetDraft = {
   coverage: { kind: 'probability' | 'factor'; value: string };
 };
 
-/** A number as typed; text that is no number stays text, so that the schema refuses it at its place. Powers of ten are written 1.15e-5. */
+/** A number as typed, with comma or point, and powers of ten as 1.15e-5; any other text stays text, so that the schema refuses it at its place. */
 function typed(text: string): number | string | undefined {
-  const trimmed = text.trim();
+  const trimmed = text.trim().replace(/−/g, '-');
   if (trimmed === '') return undefined;
-  const plain = parseReading(trimmed);
-  if (plain.ok) return plain.reading.value;
-  const scientific = /^([+-]?[\d.,]+)[eE]([+-]?\d{1,3})$/.exec(trimmed.replace(/−/g, '-'));
-  const mantissa = scientific && parseReading(scientific[1]!);
-  return mantissa?.ok ? Number(`${mantissa.reading.text}e${scientific![2]}`) : trimmed;
+  return /^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d{1,3})?$/.test(trimmed) ? Number(trimmed.replace(',', '.')) : trimmed;
 }
 
 const listed = (text: string): (number | string)[] =>

@@ -36,7 +36,7 @@ export function BudgetOutcome({
       <p className="figure text-2xl">
         U = {result.reported.expandedUncertainty} {printedUnit(unit)}
       </p>
-      <p className="figure mt-1 text-sm text-soft">
+      <p className="figure mt-1 text-sm !whitespace-normal text-soft">
         k = {roundToDecimals(result.coverageFactor, 2)}
         {result.coverageProbability !== null && ` for ${roundToDecimals(result.coverageProbability * 100, 2)} %`} · effective
         degrees of freedom {result.effectiveDof === null ? 'infinite' : Math.floor(result.effectiveDof)} · u ={' '}

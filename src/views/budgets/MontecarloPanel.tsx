@@ -125,7 +125,7 @@ export function MontecarloPanel({ budget, first }: { budget: Budget; first: Budg
         <div className={isCurrent ? '' : 'opacity-60'}>
           {!isCurrent && <p className="caution mt-2 text-sm">The budget has changed since these trials. Run them again.</p>}
           <Histogram ran={ran} first={first} />
-          <p className="figure text-sm">
+          <p className="figure text-sm !whitespace-normal">
             — Monte Carlo, {Number((ran.probability * 100).toPrecision(4))} %: {shown.low.replace('-', '−')} to{' '}
             {shown.high.replace('-', '−')} {unit}, u = {shown.value.expandedUncertainty} {unit}
           </p>

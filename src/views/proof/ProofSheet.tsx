@@ -5,13 +5,43 @@ import { askCore } from '../../worker/ask-core';
 
 type Outcome = { comparisons: Comparison[] } | { fault: string };
 
-const number = (value: number | boolean | null): string => {
+const superscripts = '⁰¹²³⁴⁵⁶⁷⁸⁹';
+
+/** A number as people write it: plain where that is short, else with a power of ten. */
+const number = (value: number | boolean | null, digits = 12): string => {
   if (value === null) return 'none';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (value === 0) return '0';
-  const text = Math.abs(value) >= 1e9 || Math.abs(value) < 1e-4 ? value.toExponential(6) : String(Number(value.toPrecision(12)));
-  return text.replace('-', '−');
+  const rounded = Number(value.toPrecision(digits));
+  if (Math.abs(value) < 1e9 && Math.abs(value) >= 1e-4) return String(rounded).replace('-', '−');
+  const [mantissa, exponent] = rounded.toExponential().split('e') as [string, string];
+  const power = [...exponent.replace('+', '')].map((c) => (c === '-' ? '⁻' : superscripts[Number(c)])).join('');
+  return `${mantissa.replace('-', '−')} × 10${power}`;
 };
+
+const words: Record<string, string> = {
+  estimate: 'estimate',
+  standardUncertainty: 'standard uncertainty',
+  effectiveDof: 'effective degrees of freedom',
+  coverageFactor: 'coverage factor',
+  expandedUncertainty: 'expanded uncertainty',
+  'interval.low': 'lower end of the interval',
+  'interval.high': 'upper end of the interval',
+  'validation.validated': 'first-order interval is good enough',
+  residualStandardDeviation: 'residual standard deviation',
+  'correlation.0.1': 'correlation of the coefficients',
+  'predictions.0.y': 'predicted value',
+  'predictions.0.standardUncertainty': 'its standard uncertainty',
+  falseAccept: 'false accept',
+  falseReject: 'false reject',
+};
+
+/** A member of a result in words. */
+const resultWords = (name: string): string =>
+  words[name] ??
+  name
+    .replace(/^coefficients\.(\d+)$/, 'coefficient $1')
+    .replace(/^standardUncertainties\.(\d+)$/, 'standard uncertainty of coefficient $1');
 
 const verbTitles: Record<PublishedExample['verb'], string> = {
   budget: 'First-order propagation and coverage',
@@ -88,7 +118,7 @@ export function ProofSheet({ examples }: { examples: PublishedExample[] }) {
       {verbs.map((verb) => (
         <section key={verb} className="mt-6">
           <h2>{verbTitles[verb]}</h2>
-          <div className="overflow-x-auto">
+          <div className="overflow-x-auto" tabIndex={0} role="region" aria-label={verbTitles[verb]}>
             <table className="mt-2 w-full border-collapse bg-sheet text-sm">
               <thead>
                 <tr className="border-y border-rule-strong [&>th]:px-3 [&>th]:py-1.5">
@@ -128,15 +158,14 @@ function rowsOf(example: PublishedExample, outcome: Outcome | undefined) {
         {i === 0 && (
           <td rowSpan={names.length} className="max-w-72 px-3 py-1 align-top">
             {example.source}
+            {example.note && <span className="block text-soft">{example.note}</span>}
             {outcome && 'fault' in outcome && <span className="fault mt-1 block">{outcome.fault}</span>}
           </td>
         )}
-        <td className="px-3 py-1">{name}</td>
+        <td className="px-3 py-1">{resultWords(name)}</td>
         <td className="figure px-3 text-right">{number(published.value)}</td>
         <td className="figure px-3 text-right">{c ? number(c.computed) : '…'}</td>
-        <td className="figure px-3 text-right">
-          {c?.difference === null || !c ? '' : c.difference.toExponential(1).replace('-', '−')}
-        </td>
+        <td className="figure px-3 text-right">{c && c.difference !== null && number(c.difference, 2)}</td>
         <td className="figure px-3 text-right text-soft">{'within' in published ? number(published.within) : 'the same'}</td>
         <td className="px-3">
           {c && (
