@@ -7,24 +7,9 @@ import { randomUUID } from 'node:crypto';
 import { passResults } from '../src/core/run/point-results';
 import { liveReadings } from '../src/core/run/run-state';
 import { propagate } from '../src/core/uncertainty/propagate';
+import { coreRatios } from './core-bench';
+import { median, say, time } from './measure';
 import { TestBench } from '../src/core/run/fixtures/bench';
-
-/** Ratios measured in one run, medians of several: nothing here fails, it tells. */
-export const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1]!;
-
-/** Median time of one call in milliseconds. */
-export function time(work: () => void, repeats = 9, calls = 20): number {
-  for (let i = 0; i < calls; i++) work();
-  return median(
-    Array.from({ length: repeats }, () => {
-      const start = performance.now();
-      for (let i = 0; i < calls; i++) work();
-      return (performance.now() - start) / calls;
-    }),
-  );
-}
-
-export const say = (what: string, value: string) => console.log(`${what.padEnd(86)} ${value}`);
 
 function runBudgets(): void {
   const bench = new TestBench().prepared().readAll('as-found', (n, r) => 0.002 + (((n * 10) | 0) + r) * 1e-5);
@@ -163,4 +148,5 @@ function javascriptOf(html: string): number {
 }
 
 runBudgets();
+await coreRatios();
 await pages();

@@ -46,10 +46,10 @@ function acceptedTruth({ t, a, u }: Scaled, inside: boolean): number {
   if (a <= 0) return 0;
   if (u === 0) return inside ? 2 * Phi(Math.min(t, a)) - 1 : a > t ? 2 * (Phi(-t) - Phi(-a)) : 0;
   const [from, to] = inside ? [0, t] : [t, Math.max(t, Math.min(40, a + 40 * u))];
-  const density = (e: number) => phi(e) * (Phi((a - e) / u) - Phi((-a - e) / u));
+  // The far side of the acceptance zone counts only within a few u of it.
+  const density = (e: number) => phi(e) * (Phi((a - e) / u) - ((a + e) / u > 9 ? 0 : Phi((-a - e) / u)));
   const breaks = [from, to];
-  for (const j of [-9, -6, -4, -2, -1, 0, 1, 2, 4, 6, 9])
-    for (const at of [a + j * u, j]) if (at > from && at < to) breaks.push(at);
+  for (const at of [-8, -3, 0, 3, 8].map((j) => a + j * u).concat([1, 2.5, 4.5, 7])) if (at > from && at < to) breaks.push(at);
   breaks.sort((x, y) => x - y);
   let sum = 0;
   for (let i = 1; i < breaks.length; i++) {
@@ -104,7 +104,7 @@ function root(f: (x: number) => number, from: number, to: number): number {
     let x = (a * fb - b * fa) / (fb - fa);
     if (i % 4 === 3 || !(x > a && x < b)) x = a + (b - a) / 2;
     const fx = f(x);
-    if (Math.abs(fx) < 1e-15) return x;
+    if (Math.abs(fx) < 1e-13) return x;
     if (fx < 0) {
       [a, fa] = [x, fx];
       fb /= 2;

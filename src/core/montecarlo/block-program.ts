@@ -10,6 +10,9 @@ import { samplerFor } from './samplers';
 /** Trials in a block: the batch of the adaptive procedure (JCGM 101, 7.9.4), and small enough to stay in the cache. */
 export const blockSize = 10_000;
 
+/** Trials drawn at a time, so that all columns of a model stay in the nearest cache. */
+const stripSize = 1000;
+
 /** Draws one block of model values; the same block of the same seed is the same everywhere. */
 export type BlockProgram = (seed: number, block: number, out: Float64Array) => void;
 
@@ -100,6 +103,10 @@ export function compileBlocks(budget: Budget): BlockProgram {
     out: Float64Array,
     ...columns: Float64Array[]
   ) => void;
+  const columns = drawn.map(() => new Float64Array(stripSize));
+  const byQuantity: Float64Array[] = [];
+  drawn.forEach((i, s) => (byQuantity[i] = columns[s]!));
+  const usedColumns = used.map((i) => byQuantity[i]!);
   let stream: { seed: number; block: number; at: RandomStream } | null = null;
 
   return (seed, block, out) => {
@@ -110,12 +117,11 @@ export function compileBlocks(budget: Budget): BlockProgram {
       stream.block++;
     }
     const random = stream.at.copy();
-    const columns: Float64Array[] = [];
-    drawn.forEach((i, s) => {
-      columns[i] = new Float64Array(out.length);
-      samplers[s]!(random, columns[i]!);
-    });
-    joint?.mix(columns);
-    fill(out, ...used.map((i) => columns[i]!));
+    for (let from = 0; from < out.length; from += stripSize) {
+      const strip = out.subarray(from, Math.min(out.length, from + stripSize));
+      for (let s = 0; s < drawn.length; s++) samplers[s]!(random, columns[s]!);
+      joint?.mix(byQuantity);
+      fill(strip, ...usedColumns);
+    }
   };
 }

@@ -36,20 +36,31 @@ export function histogramOf({ minimum, maximum, fine }: Spread): Histogram {
   };
 }
 
-/** The `count` smallest values in order: whole fine bins are gathered until they hold that many, then only those are sorted. */
-function smallest(values: Float64Array, spread: Spread, count: number, fromBelow: boolean): Float64Array {
-  const { minimum, maximum, fine } = spread;
-  const scale = maximum > minimum ? fineBins / (maximum - minimum) : 0;
-  let held = 0;
-  let bins = 0;
+/** How many fine bins from one end hold at least `count` values, and how many they hold. */
+function binsHolding(fine: Uint32Array, count: number, fromBelow: boolean): { bins: number; held: number } {
+  let [held, bins] = [0, 0];
   while (held < count) held += fine[fromBelow ? bins++ : fineBins - 1 - bins++]!;
-  const gathered = new Float64Array(held);
-  let at = 0;
+  return { bins, held };
+}
+
+/** The `count` smallest and the `count` largest values, each in order: whole fine bins are gathered, and only those are sorted. */
+function sortedTails(
+  values: Float64Array,
+  { minimum, maximum, fine }: Spread,
+  count: number,
+): { low: Float64Array; high: Float64Array } {
+  const scale = maximum > minimum ? fineBins / (maximum - minimum) : 0;
+  const [below, above] = [binsHolding(fine, count, true), binsHolding(fine, count, false)];
+  const [low, high] = [new Float64Array(below.held), new Float64Array(above.held)];
+  const firstHigh = fineBins - above.bins;
+  let [atLow, atHigh] = [0, 0];
   for (let i = 0; i < values.length; i++) {
-    const bin = Math.min(fineBins - 1, ((values[i]! - minimum) * scale) | 0);
-    if (fromBelow ? bin < bins : bin >= fineBins - bins) gathered[at++] = values[i]!;
+    const value = values[i]!;
+    const bin = ((value - minimum) * scale) | 0;
+    if (bin < below.bins) low[atLow++] = value;
+    if (bin >= firstHigh) high[atHigh++] = value;
   }
-  return gathered.sort();
+  return { low: low.sort(), high: high.sort() };
 }
 
 /**
@@ -65,8 +76,7 @@ export function coverageInterval(
   const M = values.length;
   const q = Math.min(M - 1, Math.floor(probability * M + 0.5));
   const rest = M - q; // r may be 1 … M − q
-  const low = smallest(values, spread, rest, true);
-  const high = smallest(values, spread, rest, false);
+  const { low, high } = sortedTails(values, spread, rest);
   // high holds the largest values: y_(r+q) is the r-th of the largest `rest` ones.
   const offset = high.length - rest;
   if (kind === 'symmetric') {

@@ -1,0 +1,17 @@
+import { z } from 'zod';
+import { verbs } from '../core/door/verbs';
+import { procedureSchema } from '../core/procedure/procedure-schema';
+
+/** The JSON Schema of every document that goes in by the door or from a file, by file name; generated, never written by hand. */
+export function jsonSchemas(): Record<string, string> {
+  const documents = {
+    ...Object.fromEntries(Object.entries(verbs).map(([name, verb]) => [name, verb.schema])),
+    procedure: procedureSchema,
+  };
+  return Object.fromEntries(
+    Object.entries(documents).map(([name, schema]) => [
+      `${name}.schema.json`,
+      `${JSON.stringify(z.toJSONSchema(schema, { io: 'input' }), null, 2)}\n`,
+    ]),
+  );
+}
