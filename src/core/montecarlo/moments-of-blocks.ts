@@ -1,17 +1,20 @@
-/** Count, mean and central sums of powers of a set of values; sets merge exactly (Chan et al. 1983; Pébay 2008). */
-export type Moments = { count: number; mean: number; square: number; cube: number };
+/** Count, extremes, mean and central sums of powers of a set of values; sets merge exactly (Chan et al. 1983; Pébay 2008). */
+export type Moments = { count: number; mean: number; square: number; cube: number; minimum: number; maximum: number };
 
 export function momentsOf(values: Float64Array): Moments {
   let sum = 0;
   for (let i = 0; i < values.length; i++) sum += values[i]!;
   const mean = sum / values.length;
-  let [square, cube] = [0, 0];
+  let [square, cube, minimum, maximum] = [0, 0, Infinity, -Infinity];
   for (let i = 0; i < values.length; i++) {
-    const d = values[i]! - mean;
+    const value = values[i]!;
+    if (value < minimum) minimum = value;
+    if (value > maximum) maximum = value;
+    const d = value - mean;
     square += d * d;
     cube += d * d * d;
   }
-  return { count: values.length, mean, square, cube };
+  return { count: values.length, mean, square, cube, minimum, maximum };
 }
 
 export function mergeMoments(a: Moments, b: Moments): Moments {
@@ -19,6 +22,8 @@ export function mergeMoments(a: Moments, b: Moments): Moments {
   const d = b.mean - a.mean;
   return {
     count,
+    minimum: Math.min(a.minimum, b.minimum),
+    maximum: Math.max(a.maximum, b.maximum),
     mean: a.mean + (d * b.count) / count,
     square: a.square + b.square + (d * d * a.count * b.count) / count,
     cube:

@@ -97,7 +97,7 @@ function validate(question: MontecarloQuestion, interval: Interval): { validatio
 function summarize(question: MontecarloQuestion, values: Float64Array, stable?: boolean): MontecarloResult {
   const moments = blockMoments(values);
   refuseUndefined(moments, values);
-  const spread = spreadOf(values);
+  const spread = spreadOf(values, moments);
   const interval = coverageInterval(values, question.probability, question.interval, spread);
   return {
     trials: values.length,

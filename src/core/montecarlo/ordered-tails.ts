@@ -1,3 +1,5 @@
+import { momentsOf } from './moments-of-blocks';
+
 /** The coverage interval and histogram of many values, without sorting all of them. */
 export type Interval = { low: number; high: number };
 export type Histogram = { edges: number[]; counts: number[] };
@@ -7,15 +9,11 @@ const shownBins = 128;
 
 export type Spread = { minimum: number; maximum: number; fine: Uint32Array };
 
-/** Smallest and largest value, and counts in fine bins between them. */
-export function spreadOf(values: Float64Array): Spread {
-  let minimum = Infinity;
-  let maximum = -Infinity;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i]!;
-    if (v < minimum) minimum = v;
-    if (v > maximum) maximum = v;
-  }
+/** Counts in fine bins between the smallest and the largest value, which the moments have found already. */
+export function spreadOf(
+  values: Float64Array,
+  { minimum, maximum }: { minimum: number; maximum: number } = momentsOf(values),
+): Spread {
   const fine = new Uint32Array(fineBins + 1);
   const scale = maximum > minimum ? fineBins / (maximum - minimum) : 0;
   for (let i = 0; i < values.length; i++) fine[((values[i]! - minimum) * scale) | 0]!++;
