@@ -34,7 +34,9 @@ export function checkPlausibility(value: number, reference: number, resolution: 
     [value * 25.4, 'an indication in inches'],
     [value + Math.trunc(reference), 'only the digits after the point'],
   ];
-  const slip = slips.find(([candidate]) => Math.abs(candidate - reference) <= closeEnough * width);
+  // Of several slips that would explain it, the one that comes nearest.
+  const distance = ([candidate]: [number, string]) => Math.abs(candidate - reference);
+  const slip = slips.filter((s) => distance(s) <= closeEnough * width).sort((a, b) => distance(a) - distance(b))[0];
   if (slip) {
     const suggestion = roundToDecimals(slip[0], decimals);
     return { plausible: false, message: `Did you mean ${suggestion} mm? This looks like ${slip[1]}.`, suggestion };

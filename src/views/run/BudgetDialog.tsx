@@ -29,15 +29,15 @@ export function BudgetDialog({ result, run, onClose }: { result: PointResult; ru
     .sort((a, b) => b.share - a.share);
   return (
     <dialog ref={dialog} onClose={onClose} className="!w-[min(64rem,calc(100vw-2rem))] !p-6" aria-labelledby="budget-title">
-      <div className="float-right flex gap-2">
-        <a href={`/budgets/new?run=${run}&pass=${result.pass}&point=${result.point.id}`} className="button">
-          Open as a budget
-        </a>
+      <div className="float-right flex flex-row-reverse gap-2">
         <form method="dialog">
           <button className="button">
             Close <span className="key">Esc</span>
           </button>
         </form>
+        <a href={`/budgets/new?run=${run}&pass=${result.pass}&point=${result.point.id}`} className="button">
+          Open as a budget
+        </a>
       </div>
       <h2 id="budget-title" className="!text-xl">
         {result.point.nominal.toFixed(1)} mm: error <span className="figure">{inMicrometres(conformity.error, 2)}</span> µm, U{' '}

@@ -1,0 +1,59 @@
+import type { APIContext, APIRoute } from 'astro';
+import { describe, expect, it, vi } from 'vitest';
+import { z } from 'zod';
+import { ServiceError } from '../../service/service-error';
+import { accepting, answering, notAllowed } from './_endpoint';
+
+const call = async (route: APIRoute, body?: string, headers: Record<string, string> = {}) => {
+  const request = new Request('http://local/x', body === undefined ? {} : { method: 'POST', body, headers });
+  const response = (await route({ request, params: {} } as unknown as APIContext)) as Response;
+  return {
+    status: response.status,
+    body: (await response.json()) as { error?: { message: string; path: unknown[] } } & Record<string, unknown>,
+  };
+};
+const schema = z.object({ name: z.string(), items: z.array(z.object({ length: z.number() })).default([]) });
+const echo = accepting(schema, async (body) => body);
+
+describe('endpoints', () => {
+  it('hand a checked body on and answer with JSON', async () =>
+    expect(await call(echo, '{"name":"a"}')).toEqual({ status: 200, body: { name: 'a', items: [] } }));
+  it.each([
+    ['{', 400, []],
+    ['', 400, []],
+    ['[]', 422, []],
+    ['{"name":7}', 422, ['name']],
+    ['{"name":"a","items":[{"length":1},{"length":"x"}]}', 422, ['items', 1, 'length']],
+  ])('refuse %j with %d at %j', async (body, status, path) => {
+    const answer = await call(echo, body);
+    expect(answer.status).toBe(status);
+    expect(answer.body.error!.path).toEqual(path);
+    expect(answer.body.error!.message.length).toBeGreaterThan(5);
+  });
+  it('refuse a body beyond the limit, whatever length it claims', async () => {
+    expect((await call(echo, JSON.stringify({ name: 'x'.repeat(300_000) }))).status).toBe(413);
+    expect((await call(echo, '{}', { 'content-length': '9999999' })).status).toBe(413);
+  });
+  it('answer what a service refused with its status, path and details', async () => {
+    const refusing = answering(async () => {
+      throw new ServiceError(409, 'Moved on.', ['expectedSequence'], { missed: [3] });
+    });
+    expect(await call(refusing)).toEqual({
+      status: 409,
+      body: { error: { message: 'Moved on.', path: ['expectedSequence'], missed: [3] } },
+    });
+  });
+  it('say nothing of their insides when something breaks', async () => {
+    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const breaking = answering(async () => {
+      throw new Error('SQLITE_BUSY at /secret/path.ts:12');
+    });
+    const { status, body } = await call(breaking);
+    expect(status).toBe(500);
+    expect(JSON.stringify(body)).not.toMatch(/SQLITE|secret/);
+    expect(body.error!.message).toContain('nothing was recorded');
+    expect(log).toHaveBeenCalledOnce();
+    log.mockRestore();
+  });
+  it('refuse a method that an address does not take', async () => expect((await call(notAllowed)).status).toBe(405));
+});
