@@ -191,7 +191,9 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
               <thead>
                 <tr className="border-y border-rule-strong [&>th]:px-4 [&>th]:py-1.5">
                   <th scope="col">Instrument</th>
-                  <th scope="col">Owner</th>
+                  <th scope="col" className="max-lg:hidden">
+                    Owner
+                  </th>
                   <th scope="col">
                     <span className="flex w-[200px] justify-between">
                       <span>overdue</span>
@@ -209,12 +211,12 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
                 {board.due.map((i) => (
                   <tr key={i.id} className="border-b border-rule [&>td]:px-4 [&>td]:py-1.5">
                     <td>
-                      <a href={`/instruments/${i.id}`} className="ident font-bold">
+                      <a href={`/instruments/${i.id}`} className="ident max-w-[13em] font-bold">
                         {i.identification}
                       </a>
                       <span className="block text-sm text-soft">{i.designation}</span>
                     </td>
-                    <td>{i.owner}</td>
+                    <td className="max-lg:hidden">{i.owner}</td>
                     <td>
                       <DueTrack days={i.days} />
                     </td>

@@ -43,7 +43,7 @@ export function InstrumentTable({ rows, today }: { rows: ListedInstrument[]; tod
         {rows.map(({ instrument: i, latest }) => (
           <tr key={i.id} className="border-b border-rule hover:bg-paper [&>td]:px-4 [&>td]:py-1">
             <td>
-              <a href={`/instruments/${i.id}`} className="ident font-bold">
+              <a href={`/instruments/${i.id}`} className="ident font-bold max-lg:max-w-[8em]">
                 {i.identification}
               </a>
               <span className="block text-sm text-soft">{i.designation}</span>
