@@ -65,12 +65,21 @@ export const test = base.extend<{ person: string }, { server: TestServer }>({
   person: ['Maud Ellery', { option: true }],
   page: async ({ page, server, person }, use) => {
     if (person) await page.context().addCookies([{ name: 'person', value: encodeURIComponent(person), url: server.url }]);
+    const goto = page.goto.bind(page);
+    page.goto = async (...args) => {
+      const response = await goto(...args);
+      await awake(page);
+      return response;
+    };
     await use(page);
   },
   baseURL: async ({ server }, use) => use(server.url),
 });
 
 export { expect };
+
+/** Waits until every part of the page listens: what is typed earlier, into markup from the server, would be lost. */
+export const awake = (page: Page) => expect(page.locator('astro-island[ssr]')).toHaveCount(0);
 
 const nominals = [2.5, 5.1, 7.7, 10.3, 12.9, 15, 17.6, 20.2, 22.8, 25];
 

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, serve, test } from './server';
+import { awake, expect, serve, test } from './server';
 
 const openRun = '/runs/00000000-0000-4000-8000-0000000a0118';
 const views = [
@@ -80,6 +80,8 @@ test('from an empty laboratory to the first run', async ({ page }) => {
   await expect(page.getByRole('button', { name: 'Orla Brandt' }).first()).toBeVisible();
 
   await page.getByRole('link', { name: 'Enter your gauge blocks' }).click();
+  await page.waitForURL(/\/standards\/new/);
+  await awake(page);
   await page.getByLabel('Identification').fill('GB-1');
   await page.getByLabel('Certificate issued by').fill('Length Institute');
   await page.getByLabel('Certificate number').fill('77');
@@ -105,6 +107,7 @@ test('from an empty laboratory to the first run', async ({ page }) => {
   await page.getByLabel('Resolution, mm').fill('0,001');
   await page.getByRole('button', { name: 'Register' }).click();
   await expect(page.getByRole('heading', { name: 'MIC-1' })).toBeVisible();
+  await awake(page);
   await page.getByRole('button', { name: 'Start a calibration' }).click();
   await page.getByRole('button', { name: 'Put it on the bench' }).click();
   await expect(page.getByRole('heading', { name: /engraved on the frame/ })).toBeVisible();
