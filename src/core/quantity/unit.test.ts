@@ -15,6 +15,8 @@ describe('converting units', () => {
     [-40, 'Cel', '[degF]', -40],
     [101.325, 'kPa', 'hPa', 1013.25],
     [50, '%', '1', 0.5],
+    [1, 'B', 'dB', 10],
+    [1, 'Np', 'dB', 8.685889638065037],
   ])('%d %s in %s is %d', (value, from, to, expected) => expect(convert(value, from, to)).toBeCloseTo(expected, 10));
   it('psi follows from the pound-force and the inch', () => expect(convert(1, '[psi]', 'Pa')).toBeCloseTo(6894.757293168, 8));
   it('a temperature difference is not a temperature', () => {

@@ -72,6 +72,9 @@ const units: Unit[] = [
   unit('%', '%', 'ratio', 1, 100),
   unit('[ppm]', 'ppm', 'ratio', 1, 1e6),
   unit('dB', 'dB', 'level'),
+  unit('B', 'B', 'level', 10),
+  // 1 Np = (20 / ln 10) dB (ISO 80000-3).
+  unit('Np', 'Np', 'level', 20, Math.LN10),
   unit('K-1', 'K⁻¹', 'expansion'),
 ];
 
