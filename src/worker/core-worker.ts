@@ -1,6 +1,6 @@
 import { answerVerb, type DoorAnswer } from '../core/door/verbs';
-import { blockSize, compileBlocks } from '../core/montecarlo/block-program';
-import { montecarlo, type BlockSource } from '../core/montecarlo/montecarlo';
+import { blockSize } from '../core/montecarlo/block-program';
+import { localBlocks, montecarlo, type BlockSource } from '../core/montecarlo/montecarlo';
 import { montecarloSchema, type MontecarloQuestion } from '../core/montecarlo/montecarlo-schema';
 
 /** What the worker is asked: any verb of the door, or blocks of trials for another worker. */
@@ -14,21 +14,6 @@ export type WorkerReply =
 
 const post = (reply: WorkerReply, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(reply, transfer);
 
-function drawBlocks({
-  question,
-  from,
-  count,
-}: {
-  question: MontecarloQuestion;
-  from: number;
-  count: number;
-}): Float64Array<ArrayBuffer> {
-  const program = compileBlocks(question.budget);
-  const values = new Float64Array(count * blockSize);
-  for (let b = 0; b < count; b++) program(question.seed, from + b, values.subarray(b * blockSize, (b + 1) * blockSize));
-  return values;
-}
-
 /** Shares the blocks of a question between this worker and one more where a second core is there. */
 function sharedBlocks(question: MontecarloQuestion): { source: BlockSource; close: () => void } {
   const helper =
@@ -39,7 +24,7 @@ function sharedBlocks(question: MontecarloQuestion): { source: BlockSource; clos
   helper?.addEventListener('message', ({ data }: MessageEvent<WorkerReply>) => {
     if ('values' in data) waiting.get(data.id)?.(data.values);
   });
-  const program = compileBlocks(question.budget);
+  const here = localBlocks(question);
   let next = 0;
   const source: BlockSource = async (from, count) => {
     const theirs = helper ? Math.floor(count / 2) : 0;
@@ -48,7 +33,7 @@ function sharedBlocks(question: MontecarloQuestion): { source: BlockSource; clos
     const promised = theirs ? new Promise<Float64Array>((resolve) => waiting.set(id, resolve)) : null;
     if (theirs) helper!.postMessage({ id, blocks: { question, from: from + own, count: theirs } } satisfies WorkerRequest);
     const values = new Float64Array(count * blockSize);
-    for (let b = 0; b < own; b++) program(question.seed, from + b, values.subarray(b * blockSize, (b + 1) * blockSize));
+    values.set(here(from, own));
     if (promised) values.set(await promised, own * blockSize);
     return values;
   };
@@ -73,7 +58,8 @@ async function answer(id: number, verb: string, document: unknown): Promise<Door
 
 self.addEventListener('message', async ({ data }: MessageEvent<WorkerRequest>) => {
   if ('blocks' in data) {
-    const values = drawBlocks(data.blocks);
+    const { question, from, count } = data.blocks;
+    const values = localBlocks(question)(from, count);
     return post({ id: data.id, values }, [values.buffer]);
   }
   try {

@@ -75,8 +75,12 @@ describe('from reading to value', () => {
     expect(() => inversePrediction(curve, 500, 0, { from: 0, to: 30 })).toThrow(FitError));
   it('finds the least degree that is good enough at an independent point', () => {
     const x = [0, 1, 2, 3, 4, 5, 6];
-    const tried = enoughDegree({ x, y: x.map((v) => 1 + v + 0.2 * v * v) }, { x: 3.5, y: 1 + 3.5 + 0.2 * 12.25 }, 0.01);
-    expect(tried.enough).toBe(2);
+    const { tried, enough } = enoughDegree(
+      { x, y: x.map((v) => 1 + v + 0.2 * v * v) },
+      { x: 3.5, y: 1 + 3.5 + 0.2 * 12.25 },
+      0.01,
+    );
+    expect(enough).toBe(2);
     expect(Math.abs(tried[1]!.checkError)).toBeGreaterThan(0.1);
   });
 });

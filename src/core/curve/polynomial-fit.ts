@@ -119,18 +119,25 @@ export function inversePrediction(
   return { x, standardUncertainty: Math.hypot(curve.predict(x).standardUncertainty, standardUncertaintyOfY) / Math.abs(slope) };
 }
 
-/** How well each degree does at a point that took no part in the fit: the least one whose error there is small enough. */
+export type DegreeChoice = {
+  tried: { degree: number; checkError: number }[];
+  /** The least degree that is good enough; null when none is. */ enough: number | null;
+};
+
+/**
+ * How well each degree does at a point that took no part in the fit.
+ * @param largest the greatest error there that is small enough, in the unit of y
+ */
 export function enoughDegree(
   points: { x: number[]; y: number[] },
   check: { x: number; y: number },
   largest: number,
   most = 5,
-): { degree: number; checkError: number }[] & { enough?: number } {
-  const tried: { degree: number; checkError: number }[] & { enough?: number } = [];
-  for (let degree = 0; degree <= Math.min(most, points.x.length - 2); degree++) {
-    const checkError = fitCurve({ ...points, degree, origin: 0, predict: [] }).predict(check.x).y - check.y;
-    tried.push({ degree, checkError });
-    if (tried.enough === undefined && Math.abs(checkError) <= largest) tried.enough = degree;
-  }
-  return tried;
+): DegreeChoice {
+  const degrees = Array.from({ length: Math.max(0, Math.min(most, points.x.length - 2) + 1) }, (_, degree) => degree);
+  const tried = degrees.map((degree) => ({
+    degree,
+    checkError: fitCurve({ ...points, degree, origin: 0, predict: [] }).predict(check.x).y - check.y,
+  }));
+  return { tried, enough: tried.find((t) => Math.abs(t.checkError) <= largest)?.degree ?? null };
 }

@@ -39,7 +39,7 @@ export function numericalTolerance(standardUncertainty: number, digits: number):
 }
 
 /** A block source in this thread. */
-export function localBlocks(question: MontecarloQuestion): BlockSource {
+export function localBlocks(question: MontecarloQuestion): (from: number, count: number) => Float64Array<ArrayBuffer> {
   const program = compileBlocks(question.budget);
   return (from, count) => {
     const values = new Float64Array(count * blockSize);

@@ -114,4 +114,3 @@ export const procedureSchema = z
 export type Procedure = z.infer<typeof procedureSchema>;
 export type BudgetTemplate = z.infer<typeof budgetTemplateSchema>;
 export type TemplateNumber = z.infer<typeof templateNumberSchema>;
-export type AdjustmentPolicy = z.infer<typeof adjustmentPolicySchema>;

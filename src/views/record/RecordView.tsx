@@ -6,6 +6,7 @@ import { passResults, passVerdict, type PointResult } from '../../core/run/point
 import { runState } from '../../core/run/run-state';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { BudgetDialog } from '../run/BudgetDialog';
+import { PassTabs } from '../run/PassTabs';
 import { PointSheet } from '../run/PointSheet';
 import { ReviewPanel } from './ReviewPanel';
 import { actWords } from './act-words';
@@ -55,6 +56,7 @@ export function RecordView({
             ] as [string, string][])
           : []),
         ['Next calibration', `${certificate.next.date}: ${certificate.next.reason}`],
+        ...state.notes.map((n): [string, string] => ['Note', `${n.text} (${n.person})`]),
         ...certificate.remarks.map((r): [string, string] => ['Remark', r]),
       ]
     : [['Broken off', state.abandoned ? `${state.abandoned.reason} (${state.abandoned.person})` : '']];
@@ -99,21 +101,7 @@ export function RecordView({
       )}
       <div className="mt-5 grid gap-8 lg:grid-cols-[1fr_20rem]">
         <section className="min-w-0 overflow-x-auto">
-          {state.adjustment && (
-            <div className="mb-1 flex gap-1" role="group" aria-label="Which readings">
-              {(['as-found', 'as-left'] as const).map((p) => (
-                <button
-                  key={p}
-                  type="button"
-                  aria-pressed={shown === p}
-                  onClick={() => setShown(p)}
-                  className={`cursor-pointer border-b-2 px-3 py-2 ${shown === p ? 'border-ink font-bold' : 'border-transparent'}`}
-                >
-                  {p === 'as-found' ? '○ As found' : '● As left'}
-                </button>
-              ))}
-            </div>
-          )}
+          {state.adjustment && <PassTabs shown={shown} onShow={setShown} inTabOrder />}
           <PointSheet
             state={state}
             pass={shown}

@@ -134,7 +134,7 @@ export function PointSheet({ state, pass, found, left, cursor, onSelect, onOpen 
                       limit={scale.conformity.limits.upper!}
                       guard={scale.conformity.limits.upper! - (scale.conformity.acceptance.upper ?? 0)}
                       found={mark(foundBy.get(point.id))}
-                      left={mark(state.adjustment ? leftBy.get(point.id) : undefined)}
+                      left={mark(leftBy.get(point.id))}
                     />
                   </span>
                 )}

@@ -17,7 +17,7 @@ export function ReasonPrompt({ title, ready, confirm, onReason, onCancel }: Prop
   const give = (text: string) => setFault(onReason(text) ?? '');
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (reason.trim().length < 3) setFault('Give the reason in a few words.');
+    if (reason.trim().length < 3) setFault('Write a few words.');
     else give(reason.trim());
   };
   return (
@@ -40,7 +40,7 @@ export function ReasonPrompt({ title, ready, confirm, onReason, onCancel }: Prop
         </button>
       ))}
       <label>
-        <span className="mb-1 block text-sm text-soft">{ready.length ? 'Another reason' : 'Reason'}</span>
+        <span className="mb-1 block text-sm text-soft">{ready.length ? 'Another reason' : 'In a few words'}</span>
         <input ref={input} value={reason} onChange={(e) => setReason(e.target.value)} className="w-full" maxLength={300} />
       </label>
       {fault && (

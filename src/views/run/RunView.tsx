@@ -11,6 +11,7 @@ import { VerdictWord } from '../../ui/VerdictWord';
 import { BudgetDialog } from './BudgetDialog';
 import { AdjustPanel, FinishPanel, JudgePanel } from './JudgePanels';
 import { KeysDialog } from './KeysDialog';
+import { PassTabs } from './PassTabs';
 import { PointSheet, type Slot } from './PointSheet';
 import { CheckPanel, ConditionsPanel, PreparationList, SoakPanel } from './PreparePanels';
 import { ReadingPanel } from './ReadingPanel';
@@ -63,6 +64,7 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
   const [opened, setOpened] = useState<PointResult | null>(null);
   const [keys, setKeys] = useState(false);
   const [leaving, setLeaving] = useState(false);
+  const [noting, setNoting] = useState(false);
   const [shown, setShown] = useState<Pass | null>(null);
   useEffect(() => store.resume(), [store]);
   useEffect(() => {
@@ -110,6 +112,20 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
           confirm="Break it off"
           onCancel={() => setLeaving(false)}
           onReason={(reason) => act({ type: 'run-abandoned', reason })?.message ?? null}
+        />
+      );
+    if (noting)
+      return (
+        <ReasonPrompt
+          title="A note for the record"
+          ready={[]}
+          confirm="Record it"
+          onCancel={() => setNoting(false)}
+          onReason={(text) => {
+            const refusal = act({ type: 'note-added', text });
+            if (!refusal) setNoting(false);
+            return refusal?.message ?? null;
+          }}
         />
       );
     if (temperatures) return <ConditionsPanel onDone={() => setTemperatures(false)} />;
@@ -171,22 +187,7 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
             <PreparationList />
           ) : (
             <>
-              {state.adjustment && (
-                <div className="mb-1 flex gap-1" role="group" aria-label="Which readings">
-                  {(['as-found', 'as-left'] as const).map((p) => (
-                    <button
-                      key={p}
-                      type="button"
-                      tabIndex={-1}
-                      aria-pressed={sheetPass === p}
-                      onClick={() => setShown(p)}
-                      className={`cursor-pointer border-b-2 px-3 py-1 ${sheetPass === p ? 'border-ink font-bold' : 'border-transparent'}`}
-                    >
-                      {p === 'as-found' ? '○ As found' : '● As left'}
-                    </button>
-                  ))}
-                </div>
-              )}
+              {state.adjustment && <PassTabs shown={sheetPass} onShow={setShown} inTabOrder={false} />}
               <PointSheet
                 state={state}
                 pass={sheetPass}
@@ -231,6 +232,9 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
             <span className="text-soft" role="status">
               {pending === 0 ? 'All recorded' : `${pending} on the way`}
             </span>
+            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setNoting(true)}>
+              Note
+            </button>
             <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setLeaving(true)}>
               Break off
             </button>
