@@ -103,12 +103,12 @@ export function simulateRun(
   if (options.stopAfterReadings !== undefined) return { events, truth };
 
   const results = passResults(state, 'as-found');
-  const advice = proposeAdjustment(state, results, diagnose(results));
+  const advice = proposeAdjustment(state, results, diagnose(results, state.instrument.resolution));
   act(technician, between(30, 120), { type: 'adjustment-decided', adjust: advice.adjust, proposed: advice.adjust, reason: '' });
   if (advice.adjust) {
     const step = instrument.resolution;
     const setting = instrument.rangeLower;
-    const shift = diagnose(results).offset;
+    const shift = diagnose(results, state.instrument.resolution).offset;
     const after = truth.zero - shift + 0.0003 * normalDeviate(random);
     act(technician, between(120, 400), {
       type: 'zero-adjusted',

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { passResults } from '../core/run/point-results';
 import type { Pass } from '../core/run/event-schema';
+import type { ReportedPair } from '../core/quantity/rounding';
 import { BudgetError } from '../core/uncertainty/budget-error';
 import type { Budget } from '../core/uncertainty/budget-schema';
 import { propagate } from '../core/uncertainty/propagate';
@@ -16,7 +17,7 @@ export type ListedBudget = {
   changedAt: string;
   output: string;
   unit: string;
-  reported: { estimate: string; expandedUncertainty: string } | null;
+  reported: ReportedPair | null;
 };
 
 export async function listBudgets(): Promise<ListedBudget[]> {

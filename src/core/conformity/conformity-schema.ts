@@ -6,6 +6,7 @@ const magnitude = z.number().nonnegative('A tolerance term is a magnitude: it ca
 export const toleranceTermSchema = z.union([
   z.strictObject({ absolute: magnitude }),
   z.strictObject({ ofReading: magnitude }),
+  z.strictObject({ ofReference: magnitude }),
   z.strictObject({ ofRange: magnitude, range: magnitude }),
   z.strictObject({ counts: magnitude, resolution: magnitude }),
   z.strictObject({ perLength: magnitude, length: magnitude }),
@@ -27,10 +28,16 @@ export const toleranceLimitsSchema = z
 export const toleranceSchema = z.union([toleranceStatementSchema, toleranceLimitsSchema]);
 
 /** The decision rules a laboratory can agree with its customer (ILAC-G8; JCGM 106, clause 8). */
+const minimumRatio = z.number().positive('A ratio is greater than 0.').optional();
 export const decisionRuleSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('simple'), minimumRatio: z.number().positive().optional() }),
-  z.object({ kind: z.literal('guard-band'), factor: z.number().nonnegative().default(1), binary: z.boolean().optional() }),
-  z.object({ kind: z.literal('maximum-false-accept'), probability: z.number().gt(0).lt(1) }),
+  z.object({ kind: z.literal('simple'), minimumRatio }),
+  z.object({
+    kind: z.literal('guard-band'),
+    factor: z.number().nonnegative().default(1),
+    binary: z.boolean().optional(),
+    minimumRatio,
+  }),
+  z.object({ kind: z.literal('maximum-false-accept'), probability: z.number().gt(0).lt(1), minimumRatio }),
 ]);
 
 export const conformitySchema = z.object({
@@ -38,6 +45,8 @@ export const conformitySchema = z.object({
   indicated: z.number(),
   expandedUncertainty: z.number().nonnegative('An expanded uncertainty cannot be negative.'),
   coverageFactor: z.number().positive().default(2),
+  /** Effective degrees of freedom of u = U/k; infinitely many when absent. Risks then follow Student's t. */
+  effectiveDof: z.number().min(1, 'Degrees of freedom are at least 1.').nullable().optional(),
   tolerance: toleranceSchema,
   rule: decisionRuleSchema,
 });

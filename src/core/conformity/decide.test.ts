@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { conformitySchema, type DecisionRule } from './conformity-schema';
-import { decideConformity, errorOfIndication, worstVerdict } from './decide';
+import { decideConformity, errorOfIndication, probabilityOfConformity, toleranceUsed, worstVerdict } from './decide';
 
 const ask = (indicated: number, rule: DecisionRule, more: Record<string, unknown> = {}) =>
   decideConformity(
@@ -135,4 +135,105 @@ describe('decisions of conformity', () => {
     expect(worstVerdict(['pass', 'conditional-fail', 'conditional-pass'])).toBe('conditional-fail');
     expect(worstVerdict([])).toBeNull();
   });
+});
+
+describe('decimal numbers at a limit', () => {
+  /** Whole thousandths, as a person would reckon them. */
+  const thousandths = (n: number) => n / 1000;
+  it('are judged as a person reckons them, at every exact limit of a guard band and of the tolerance', () => {
+    let asked = 0;
+    for (const reference of [0, 2500, 10250, 99999])
+      for (let limit = 6; limit <= 40; limit += 3)
+        for (const U of [1, 2, 3])
+          for (const side of [1, -1])
+            for (const off of [-1, 0, 1]) {
+              const decide = (error: number) =>
+                decideConformity({
+                  reference: thousandths(reference),
+                  indicated: thousandths(reference + error),
+                  expandedUncertainty: thousandths(U),
+                  coverageFactor: 2,
+                  tolerance: { lower: -thousandths(limit), upper: thousandths(limit) },
+                  rule: guard,
+                });
+              const inner = decide(side * (limit - U + off));
+              expect(inner.verdict).toBe(off <= 0 ? 'pass' : 'conditional-pass');
+              expect(inner.acceptance).toEqual({ lower: -thousandths(limit - U), upper: thousandths(limit - U) });
+              expect(decide(side * (limit + U + off)).verdict).toBe(
+                off >= 0 ? 'fail' : U === 1 ? 'conditional-pass' : 'conditional-fail',
+              );
+              expect(decide(side * limit).verdict).toBe('conditional-pass');
+              asked += 3;
+            }
+    expect(asked).toBeGreaterThan(2500);
+  });
+  it('a ratio of three is three', () => {
+    expect(
+      ask(10, { kind: 'simple', minimumRatio: 3 }, { tolerance: { lower: -0.3, upper: 0.3 }, expandedUncertainty: 0.1 }),
+    ).toMatchObject({
+      verdict: 'pass',
+      testUncertaintyRatio: 3,
+    });
+    for (let n = 1; n < 400; n++)
+      expect(
+        ask(10, { kind: 'simple' }, { tolerance: { upper: (4 * n) / 1000 }, expandedUncertainty: n / 1000 }).testUncertaintyRatio,
+      ).toBe(4);
+  });
+  it('the sum of an accuracy statement is a decimal number too', () =>
+    expect(ask(10, { kind: 'simple' }, { tolerance: { terms: [{ absolute: 0.1 }, { absolute: 0.2 }] } }).limits).toEqual({
+      lower: -0.3,
+      upper: 0.3,
+    }));
+  it('every rule can ask for a ratio', () => {
+    const tight = { tolerance: { lower: -0.02, upper: 0.02 }, expandedUncertainty: 0.01 };
+    for (const rule of [
+      { kind: 'guard-band', factor: 1, minimumRatio: 3 },
+      { kind: 'maximum-false-accept', probability: 0.02, minimumRatio: 3 },
+    ] as const)
+      expect(ask(10, rule, tight).verdict).toBe('not-determined');
+  });
+});
+
+describe('how much of a tolerance is used', () => {
+  it.each([
+    [6, { lower: 4, upper: 8 }, 0],
+    [7, { lower: 4, upper: 8 }, 0.5],
+    [-7, { lower: -8, upper: -4 }, 0.5],
+    [9, { lower: 4, upper: 8 }, 1.5],
+    [2, { lower: 0, upper: 5 }, 0.4],
+    [-2, { lower: 0, upper: 5 }, null],
+    [2, { lower: -5, upper: null }, null],
+    [-2, { lower: -5, upper: null }, 0.4],
+    [3, { lower: 5, upper: null }, null],
+  ])('%d in %j', (value, limits, used) => expect(toleranceUsed(value, limits)).toBe(used));
+  it('reads an accuracy statement of the reference', () =>
+    expect(
+      decideConformity({
+        reference: -200,
+        indicated: -198,
+        expandedUncertainty: 0.1,
+        coverageFactor: 2,
+        tolerance: { terms: [{ ofReference: 0.01 }], combine: 'sum' },
+        rule: { kind: 'simple' },
+      }),
+    ).toMatchObject({ limits: { lower: -2, upper: 2 }, verdict: 'pass' }));
+});
+
+describe('few degrees of freedom', () => {
+  it('make a risk that the normal distribution hides', () => {
+    const more = { expandedUncertainty: 0.02, coverageFactor: 2 };
+    const normal = ask(10.01, { kind: 'maximum-false-accept', probability: 0.2 }, more);
+    const few = ask(10.01, { kind: 'maximum-false-accept', probability: 0.2 }, { ...more, effectiveDof: 2 });
+    expect(normal.probabilityOfConformity).toBeCloseTo(0.84, 3);
+    // t at 2: P(|t| …) from its closed form ½ + t / (2√(2 + t²)).
+    const cdf = (t: number) => 0.5 + t / (2 * Math.sqrt(2 + t * t));
+    expect(few.probabilityOfConformity).toBeCloseTo(cdf(1) - cdf(-3), 9);
+    expect(normal.verdict).toBe('pass');
+    expect(few.verdict).toBe('fail');
+    expect(few.acceptance.upper!).toBeLessThan(normal.acceptance.upper!);
+  });
+  it('beyond a million are as good as infinitely many', () =>
+    expect(probabilityOfConformity(0.9, { lower: -1, upper: 1 }, 0.1, 1e9)).toBe(
+      probabilityOfConformity(0.9, { lower: -1, upper: 1 }, 0.1),
+    ));
 });

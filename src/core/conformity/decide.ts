@@ -1,4 +1,7 @@
 import normalCdf from '@stdlib/stats-base-dists-normal-cdf';
+import tCdf from '@stdlib/stats-base-dists-t-cdf';
+import { atMost, withoutBinaryNoise } from '../quantity/decimal-noise';
+import { mostDof } from '../uncertainty/coverage';
 import type { ConformityQuestion, DecisionRule } from './conformity-schema';
 import { toleranceLimits, type Limits } from './tolerance';
 
@@ -10,51 +13,71 @@ export type ConformityResult = {
   limits: Limits;
   /** Limits for the measured error inside which the rule accepts; both null when the rule can accept nothing. */
   acceptance: Limits;
-  /** |error| over the limit on its side; null when that side has no limit, or a limit of zero. */
+  /** As `toleranceUsed` says; null where that side has no limit. */
   toleranceUsed: number | null;
   /** Half the tolerance width over U (one-sided: the limit's magnitude over U); null when U is zero. */
   testUncertaintyRatio: number | null;
-  /** Probability that the true error lies within the limits: normal, flat prior, u = U/k (JCGM 106, 7.2). */
+  /** Probability that the true error lies within the limits: flat prior, u = U/k, normal or t at the degrees of freedom (JCGM 106, 7.2). */
   probabilityOfConformity: number;
 };
 
 /** indicated − reference without the binary noise of subtracting two near numbers: 2.523 − 2.503 is 0.02. */
-export function errorOfIndication(indicated: number, reference: number): number {
-  const difference = indicated - reference;
-  const step = Math.max(Math.abs(indicated), Math.abs(reference)) * Number.EPSILON * 4;
-  if (difference === 0 || step === 0) return difference;
-  const digits = Math.floor(Math.log10(Math.abs(difference) / step));
-  return digits < 1 ? difference : Number(difference.toPrecision(Math.min(16, Math.max(1, digits))));
-}
+export const errorOfIndication = (indicated: number, reference: number): number =>
+  withoutBinaryNoise(indicated - reference, Math.max(Math.abs(indicated), Math.abs(reference)));
 
-/** Probability that the true error is within the limits, given the measured one. */
-export function probabilityOfConformity(error: number, limits: Limits, u: number): number {
+/**
+ * Probability that the true error is within the limits, given the measured one (JCGM 106, 7.2): normal, or Student's t where
+ * the uncertainty has few degrees of freedom.
+ * @param effectiveDof null for infinitely many
+ */
+export function probabilityOfConformity(error: number, limits: Limits, u: number, effectiveDof: number | null = null): number {
   const lower = limits.lower ?? -Infinity;
   const upper = limits.upper ?? Infinity;
-  if (u === 0) return error >= lower && error <= upper ? 1 : 0;
+  if (u === 0) return within(error, limits) ? 1 : 0;
+  const cdf = (z: number) => (effectiveDof === null || effectiveDof > mostDof ? normalCdf(z, 0, 1) : tCdf(z, effectiveDof));
   // Both tails from their own side, so that a probability near 1 keeps its digits.
-  const above = upper === Infinity ? 0 : normalCdf((error - upper) / u, 0, 1);
-  const below = lower === -Infinity ? 0 : normalCdf((lower - error) / u, 0, 1);
+  const above = upper === Infinity ? 0 : cdf((error - upper) / u);
+  const below = lower === -Infinity ? 0 : cdf((lower - error) / u);
   return Math.min(1, Math.max(0, 1 - above - below));
 }
 
 const within = (error: number, limits: Limits): boolean =>
-  (limits.lower === null || error >= limits.lower) && (limits.upper === null || error <= limits.upper);
+  (limits.lower === null || atMost(limits.lower, error)) && (limits.upper === null || atMost(error, limits.upper));
 
-const drawnIn = (limits: Limits, by: number): Limits => ({
-  lower: limits.lower === null ? null : limits.lower + by,
-  upper: limits.upper === null ? null : limits.upper - by,
-});
+function drawnIn(limits: Limits, by: number): Limits {
+  const moved = (limit: number, shift: number) => withoutBinaryNoise(limit + shift, Math.max(Math.abs(limit), Math.abs(shift)));
+  return {
+    lower: limits.lower === null ? null : moved(limits.lower, by),
+    upper: limits.upper === null ? null : moved(limits.upper, -by),
+  };
+}
 
 function ratio(limits: Limits, U: number): number | null {
   if (U === 0) return null;
-  if (limits.lower !== null && limits.upper !== null) return (limits.upper - limits.lower) / 2 / U;
-  return Math.abs((limits.upper ?? limits.lower)!) / U;
+  if (limits.lower === null || limits.upper === null) {
+    const one = Math.abs((limits.upper ?? limits.lower)!) / U;
+    return withoutBinaryNoise(one, one);
+  }
+  const width = (limits.upper - limits.lower) / 2 / U;
+  return withoutBinaryNoise(width, Math.max(width, Math.abs(limits.upper) / U, Math.abs(limits.lower) / U));
+}
+
+/**
+ * How much of the tolerance a value uses: |value| over the limit on its side; for two limits that exclude zero the distance from
+ * their middle over half their width. Null where the value's side has no limit, or one of zero.
+ */
+export function toleranceUsed(value: number, { lower, upper }: Limits): number | null {
+  if (lower !== null && upper !== null && (lower > 0 || upper < 0)) {
+    const used = Math.abs(value - (lower + upper) / 2) / ((upper - lower) / 2);
+    return withoutBinaryNoise(used, Math.max(Math.abs(upper), Math.abs(lower), Math.abs(value)) / ((upper - lower) / 2));
+  }
+  const onSide = value >= 0 ? upper : lower;
+  return onSide === null || onSide === 0 || onSide > 0 !== value >= 0 ? null : Math.abs(value / onSide);
 }
 
 /** The measured errors for which the specific risk stays at most `risk`. */
-function acceptanceForRisk(limits: Limits, u: number, risk: number): Limits {
-  const acceptable = (error: number) => 1 - probabilityOfConformity(error, limits, u) <= risk;
+function acceptanceForRisk(limits: Limits, u: number, risk: number, effectiveDof: number | null): Limits {
+  const acceptable = (error: number) => 1 - probabilityOfConformity(error, limits, u, effectiveDof) <= risk;
   if (u === 0) return limits;
   const spread = 40 * u;
   const start =
@@ -81,54 +104,64 @@ function acceptanceForRisk(limits: Limits, u: number, risk: number): Limits {
   };
 }
 
-function judge(
-  rule: DecisionRule,
-  error: number,
-  limits: Limits,
-  U: number,
-  u: number,
-): { verdict: Verdict; acceptance: Limits } {
+type Uncertainty = { U: number; u: number; effectiveDof: number | null };
+
+function judge(rule: DecisionRule, error: number, limits: Limits, { U, u, effectiveDof }: Uncertainty) {
   switch (rule.kind) {
-    case 'simple': {
-      const tur = ratio(limits, U);
-      if (rule.minimumRatio !== undefined && tur !== null && tur < rule.minimumRatio)
-        return { verdict: 'not-determined', acceptance: limits };
-      return { verdict: within(error, limits) ? 'pass' : 'fail', acceptance: limits };
-    }
+    case 'simple':
+      return { verdict: within(error, limits) ? 'pass' : 'fail', acceptance: limits } as const;
     case 'guard-band': {
       const guard = rule.factor * U;
       const acceptance = drawnIn(limits, guard);
-      if (within(error, acceptance)) return { verdict: 'pass', acceptance };
-      if (rule.binary) return { verdict: 'fail', acceptance };
-      if (within(error, limits)) return { verdict: 'conditional-pass', acceptance };
+      if (within(error, acceptance)) return { verdict: 'pass', acceptance } as const;
+      if (rule.binary) return { verdict: 'fail', acceptance } as const;
+      if (within(error, limits)) return { verdict: 'conditional-pass', acceptance } as const;
       const outer = drawnIn(limits, -guard);
-      const nearlyInside = (outer.lower === null || error > outer.lower) && (outer.upper === null || error < outer.upper);
-      return { verdict: nearlyInside ? 'conditional-fail' : 'fail', acceptance };
+      const nearlyInside =
+        (outer.lower === null || !atMost(error, outer.lower)) && (outer.upper === null || !atMost(outer.upper, error));
+      return { verdict: nearlyInside ? 'conditional-fail' : 'fail', acceptance } as const;
     }
     case 'maximum-false-accept': {
-      const risk = 1 - probabilityOfConformity(error, limits, u);
-      return { verdict: risk <= rule.probability ? 'pass' : 'fail', acceptance: acceptanceForRisk(limits, u, rule.probability) };
+      const risk = 1 - probabilityOfConformity(error, limits, u, effectiveDof);
+      return {
+        verdict: risk <= rule.probability ? 'pass' : 'fail',
+        acceptance: acceptanceForRisk(limits, u, rule.probability, effectiveDof),
+      } as const;
     }
   }
 }
 
 /**
- * One decision of conformity (JCGM 106, clauses 7–8; ILAC-G8, 4). The limits apply to the error of indication.
+ * One decision of conformity (JCGM 106, clauses 7–8; ILAC-G8, 4) on a value with its limits, whatever the value is: an error
+ * about zero, or a quantity with limits of its own. A ratio below the rule's least one leaves it not determined.
  */
-export function decideConformity(question: ConformityQuestion): ConformityResult {
-  const { reference, indicated, expandedUncertainty: U, coverageFactor, tolerance, rule } = question;
-  const error = errorOfIndication(indicated, reference);
+export function decideOn(
+  value: number,
+  limits: Limits,
+  rule: DecisionRule,
+  uncertainty: { expandedUncertainty: number; coverageFactor: number; effectiveDof?: number | null | undefined },
+): Omit<ConformityResult, 'error'> {
+  const { expandedUncertainty: U, coverageFactor, effectiveDof = null } = uncertainty;
   const u = U / coverageFactor;
-  const limits = toleranceLimits(tolerance, indicated);
-  const onSide = error >= 0 ? limits.upper : limits.lower;
+  const testUncertaintyRatio = ratio(limits, U);
+  const { verdict, acceptance } = judge(rule, value, limits, { U, u, effectiveDof });
+  const tooUncertain =
+    rule.minimumRatio !== undefined && testUncertaintyRatio !== null && !atMost(rule.minimumRatio, testUncertaintyRatio);
   return {
-    error,
-    ...judge(rule, error, limits, U, u),
+    verdict: tooUncertain ? 'not-determined' : verdict,
     limits,
-    toleranceUsed: onSide === null || onSide === 0 ? null : Math.abs(error) / Math.abs(onSide),
-    testUncertaintyRatio: ratio(limits, U),
-    probabilityOfConformity: probabilityOfConformity(error, limits, u),
+    acceptance,
+    toleranceUsed: toleranceUsed(value, limits),
+    testUncertaintyRatio,
+    probabilityOfConformity: probabilityOfConformity(value, limits, u, effectiveDof),
   };
+}
+
+/** One decision on an indication against a reference: the limits apply to the error of indication. */
+export function decideConformity(question: ConformityQuestion): ConformityResult {
+  const { reference, indicated, tolerance, rule } = question;
+  const error = errorOfIndication(indicated, reference);
+  return { error, ...decideOn(error, toleranceLimits(tolerance, indicated, reference), rule, question) };
 }
 
 /** From best to worst, for the verdict of a whole run. */

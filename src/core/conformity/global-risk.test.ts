@@ -90,6 +90,21 @@ describe('global risks', () => {
       }
     expect(ask({ solve: { falseAccept: 0.02 } }).guardBand).toBeLessThan(0);
   });
+  // Guard bands found by integration with forty digits (mpmath): 2 ∫ φ(e) [Φ((a − e)/u) − Φ((−a − e)/u)] de from the tolerance on.
+  it.each([
+    [1e-12, 0.05, 0.149503190634],
+    [1e-12, 0.25, 0.777825416732],
+    [1e-9, 0.25, 0.632921733624],
+    [1e-6, 1, 0.999824657307],
+  ])('is as exact at %d with U %d', (falseAccept, expandedUncertainty, guardBand) => {
+    const r = ask({ expandedUncertainty, solve: { falseAccept } });
+    expect(r.guardBand).toBeCloseTo(guardBand, 10);
+    expect(Math.abs(ask({ expandedUncertainty, guardBand: r.guardBand! }).falseAccept / falseAccept - 1)).toBeLessThan(1e-3);
+  });
+  it('says in words that a guard band is negative', () => {
+    expect(ask({ solve: { falseAccept: 0.02 } }).warnings![0]).toContain('negative');
+    expect(ask({ solve: { falseAccept: 0.001 } }).warnings).toBeUndefined();
+  });
   it('a perfect measurement makes no mistakes', () =>
     expect(ask({ expandedUncertainty: 0, guardBand: 0 })).toMatchObject({
       falseAccept: 0,

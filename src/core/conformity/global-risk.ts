@@ -1,8 +1,15 @@
 import normalCdf from '@stdlib/stats-base-dists-normal-cdf';
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
+import { plainDecimal } from '../quantity/rounding';
 import type { RiskQuestion } from './risk-schema';
 
-export type RiskResult = { falseAccept: number; falseReject: number; observedReliability: number; guardBand?: number };
+export type RiskResult = {
+  falseAccept: number;
+  falseReject: number;
+  observedReliability: number;
+  guardBand?: number;
+  warnings?: string[];
+};
 
 /** A risk that cannot be had, with the path of the fault. */
 export class RiskError extends Error {
@@ -46,15 +53,25 @@ function acceptedTruth({ t, a, u }: Scaled, inside: boolean): number {
   if (a <= 0) return 0;
   if (u === 0) return inside ? 2 * Phi(Math.min(t, a)) - 1 : a > t ? 2 * (Phi(-t) - Phi(-a)) : 0;
   const [from, to] = inside ? [0, t] : [t, Math.max(t, Math.min(40, a + 40 * u))];
-  // The far side of the acceptance zone counts only within a few u of it.
-  const density = (e: number) => phi(e) * (Phi((a - e) / u) - ((a + e) / u > 9 ? 0 : Phi((-a - e) / u)));
+  // The far side of the acceptance zone counts only within a few u of it; a zone narrow against u is its width times the density.
+  const zone =
+    a < 1e-4 * u
+      ? (e: number) => ((2 * a) / u) * phi(e / u)
+      : (e: number) => Phi((a - e) / u) - ((a + e) / u > 9 ? 0 : Phi((-a - e) / u));
+  const density = (e: number) => phi(e) * zone(e);
+  // Where the edge of acceptance lies far inside the tolerance, all that is left is a tail that falls off from t within this length.
+  const falls = u / Math.max(1, (t - a) / u);
   const breaks = [from, to];
-  for (const at of [-8, -3, 0, 3, 8].map((j) => a + j * u).concat([1, 2.5, 4.5, 7])) if (at > from && at < to) breaks.push(at);
+  for (const at of [-8, -3, 0, 3, 8]
+    .map((j) => a + j * u)
+    .concat([1, 2.5, 4.5, 7], inside ? [] : [t + falls, t + 4 * falls, t + 12 * falls, t + 40 * falls]))
+    if (at > from && at < to) breaks.push(at);
   breaks.sort((x, y) => x - y);
   let sum = 0;
   for (let i = 1; i < breaks.length; i++) {
-    // Beyond nine standard deviations of either distribution nothing is left to add.
-    if (breaks[i - 1]! >= 9.5 || breaks[i - 1]! > a + 9.5 * u) break;
+    // Far out on either distribution nothing is left to add, even to a probability of 1e-12 times what there is.
+    if (breaks[i - 1]! >= 9.5 && sum > 0) break;
+    if (breaks[i - 1]! > Math.max(a, from) + 12 * u) break;
     if (breaks[i]! > breaks[i - 1]!) sum += integrate(density, breaks[i - 1]!, breaks[i]!);
   }
   return 2 * sum;
@@ -87,24 +104,40 @@ export function globalRisk(question: RiskQuestion): RiskResult {
       `Only ${most.toPrecision(3)} of all instruments are outside the tolerance, so no guard band makes the false-accept probability ${wanted}. Ask for less.`,
       ['solve', 'falseAccept'],
     );
-  const miss = (a: number) => acceptedTruth({ t, a, u }, false) - wanted;
-  let [low, high] = [0, t];
+  // In logarithms, so that a probability of 1e-12 is found as exactly as one of 0.1.
+  const miss = (a: number) => Math.log(acceptedTruth({ t, a, u }, false) / wanted);
+  let [low, high] = [t, t];
   while (miss(high) < 0) {
     [low, high] = [high, high * 1.5 + u];
     if (high > 1e6) throw new RiskError('No guard band gives this false-accept probability.', ['solve', 'falseAccept']);
   }
+  for (let i = 0; miss(low) >= 0; i++) {
+    [low, high] = [low / (i < 4 ? 1.5 : 100), low];
+    if (low < 1e-200) throw new RiskError('No guard band gives this false-accept probability.', ['solve', 'falseAccept']);
+  }
   const a = root(miss, low, high);
-  return { ...at(a), guardBand: question.tolerance - a * sigma };
+  const guardBand = question.tolerance - a * sigma;
+  return {
+    ...at(a),
+    guardBand,
+    ...(guardBand < 0
+      ? {
+          warnings: [
+            `The guard band is negative: this false-accept probability is more than plain acceptance gives, so the acceptance limit would lie ${plainDecimal(Number((-guardBand).toPrecision(3)))} outside the tolerance. Accepting up to the tolerance itself is enough.`,
+          ],
+        }
+      : {}),
+  };
 }
 
 /** Root of an increasing function between a negative and a positive value (regula falsi with the Illinois step, then halving). */
 function root(f: (x: number) => number, from: number, to: number): number {
   let [a, b, fa, fb] = [from, to, f(from), f(to)];
-  for (let i = 0; i < 200 && b - a > 1e-14 * Math.max(1, b); i++) {
+  for (let i = 0; i < 200 && b - a > 1e-14 * b; i++) {
     let x = (a * fb - b * fa) / (fb - fa);
     if (i % 4 === 3 || !(x > a && x < b)) x = a + (b - a) / 2;
     const fx = f(x);
-    if (Math.abs(fx) < 1e-13) return x;
+    if (Math.abs(fx) < 1e-11) return x;
     if (fx < 0) {
       [a, fa] = [x, fx];
       fb /= 2;

@@ -24,6 +24,24 @@ describe('polynomial fits', () => {
         },
       ),
     ));
+  it('knows the uncertainty of a fitted value far from zero: 10⁶ + 10 i at degree 2', () => {
+    const y = [0.01, -0.008, 0.004, 0.006, -0.012, 0.003];
+    const far = fitCurve(fitSchema.parse({ x: y.map((_, i) => 1e6 + 10 * i), y, degree: 2 }));
+    const near = fitCurve(fitSchema.parse({ x: y.map((_, i) => i - 2.5), y, degree: 2 }));
+    for (const t of [-2.5, -1, 0, 0.7, 2.5, 4])
+      expect(far.predict(1e6 + 25 + 10 * t).standardUncertainty / near.predict(t).standardUncertainty).toBeCloseTo(1, 9);
+    // (XᵀX)⁻¹ of six even points at their middle: 88.375/224 of the variance, worked by hand.
+    expect(far.predict(1e6 + 25).standardUncertainty / far.residualStandardDeviation!).toBeCloseTo(Math.sqrt(88.375 / 224), 9);
+    expect(far.standardUncertainties.every((u) => Number.isFinite(u) && u > 0)).toBe(true);
+  });
+  it('fits a cubic to 10⁶ … 10⁶ + 5', () => {
+    const x = [0, 1, 2, 3, 4, 5].map((i) => 1e6 + i);
+    const y = [0, 1, 8, 27, 64, 125];
+    const r = fitCurve(fitSchema.parse({ x, y, degree: 3, origin: 1e6 }));
+    expect(r.predict(1e6 + 2.5).y).toBeCloseTo(15.625, 9);
+    expect(r.coefficients[3]).toBeCloseTo(1, 9);
+    expect(r.slope(1e6 + 2)).toBeCloseTo(12, 8);
+  });
   it('weights by 1/u² and then takes its uncertainty from u', () => {
     const r = fit({ x: [0, 0, 0], y: [1, 2, 6], u: [1, 1, 2], degree: 0 });
     expect(r.coefficients[0]).toBeCloseTo((1 + 2 + 6 / 4) / 2.25, 12);
@@ -73,6 +91,18 @@ describe('from reading to value', () => {
   });
   it('says when the curve does not get there', () =>
     expect(() => inversePrediction(curve, 500, 0, { from: 0, to: 30 })).toThrow(FitError));
+  it('says where a parabola reaches the reading twice, and takes the one inside the range where there is one', () => {
+    const x = [-2, -1, 0, 1, 2];
+    const parabola = fitCurve(fitSchema.parse({ x, y: x.map((v) => v * v), degree: 2 }));
+    expect(() => inversePrediction(parabola, 1.5, 0.1, { from: -2, to: 2 })).toThrow(/2 places \(-1\.22474, 1\.22474\)/);
+    expect(inversePrediction(parabola, 1.5, 0.1, { from: 0, to: 2 }).x).toBeCloseTo(Math.sqrt(1.5), 10);
+    expect(() => inversePrediction(parabola, -1, 0.1, { from: -2, to: 2 })).toThrow('does not reach');
+    expect(() => inversePrediction(parabola, 0, 0.1, { from: -2, to: 2 })).toThrow('flat where');
+  });
+  it('has nothing to say from a flat curve', () => {
+    const flat = fitCurve(fitSchema.parse({ x: [0, 1, 2, 3], y: [5, 5, 5, 5], degree: 1 }));
+    expect(() => inversePrediction(flat, 5, 0.1, { from: 0, to: 3 })).toThrow('flat');
+  });
   it('finds the least degree that is good enough at an independent point', () => {
     const x = [0, 1, 2, 3, 4, 5, 6];
     const { tried, enough } = enoughDegree(
@@ -101,6 +131,36 @@ describe('a line with uncertainty in both axes', () => {
   });
   it('refuses what fixes no line', () => {
     expect(() => lineWithBothUncertainties([{ x: 1, y: 1, ux: 1, uy: 1 }])).toThrow(RangeError);
-    expect(() => lineWithBothUncertainties([1, 2].map((v) => ({ x: v, y: v, ux: 0, uy: 1 })))).toThrow(RangeError);
+    expect(() => lineWithBothUncertainties([1, 2].map((v) => ({ x: v, y: v, ux: 0, uy: 0 })))).toThrow(RangeError);
+    expect(() => lineWithBothUncertainties([1, 2, 3].map((v) => ({ x: v, y: 7, ux: 1, uy: 0 })))).toThrow('equal and exact');
+    const upright = [
+      [-0.1, 0],
+      [0.1, 0],
+      [0, 5],
+      [0, -5],
+    ].map(([x, y]) => ({ x: x!, y: y!, ux: 1, uy: 1 }));
+    expect(() => lineWithBothUncertainties(upright)).toThrow('exchange the axes');
+  });
+  it('with exact x it is weighted least squares, with exact y the regression of x on y', () => {
+    const data = [
+      [0, 1.1, 0.1],
+      [1, 2.9, 0.2],
+      [2, 5.2, 0.1],
+      [3, 6.9, 0.3],
+    ] as const;
+    const exactX = lineWithBothUncertainties(data.map(([x, y, u]) => ({ x, y, ux: 0, uy: u })));
+    const least = fit({ x: data.map((d) => d[0]), y: data.map((d) => d[1]), u: data.map((d) => d[2]) });
+    expect(exactX.slope).toBeCloseTo(least.coefficients[1]!, 12);
+    expect(exactX.intercept).toBeCloseTo(least.coefficients[0]!, 12);
+    expect(exactX.slopeUncertainty).toBeCloseTo(least.standardUncertainties[1]!, 12);
+    expect(exactX.interceptUncertainty).toBeCloseTo(least.standardUncertainties[0]!, 12);
+    const exactY = lineWithBothUncertainties(data.map(([x, y, u]) => ({ x: y, y: x, ux: u, uy: 0 })));
+    expect(1 / exactY.slope).toBeCloseTo(least.coefficients[1]!, 10);
+  });
+  it('a level line stays level, two points give the line through them', () => {
+    expect(lineWithBothUncertainties([1, 2, 3].map((x) => ({ x, y: 4, ux: 0.1, uy: 0.1 }))).slope).toBe(0);
+    const two = lineWithBothUncertainties([1, 3].map((x) => ({ x, y: 10 * x, ux: 0.1, uy: 0.5 })));
+    expect(two.slope).toBeCloseTo(10, 12);
+    expect(two.chiSquared).toBeCloseTo(0, 12);
   });
 });

@@ -1,4 +1,4 @@
-import { Matrix, QrDecomposition, inverse } from 'ml-matrix';
+import { Matrix, QrDecomposition } from 'ml-matrix';
 import type { FitQuestion } from './fit-schema';
 
 export type FitResult = {
@@ -30,61 +30,92 @@ export type FittedCurve = FitResult & {
   slope: (x: number) => number;
 };
 
+/** C(n, k), exact for the degrees a fit can have. */
+const binomial = (n: number, k: number): number =>
+  Array.from({ length: k }, (_, i) => (n - i) / (i + 1)).reduce((a, b) => a * b, 1);
+
+/** Rᵀ v = r, R upper triangular: forward substitution. */
+function solveTransposed(R: Matrix, r: readonly number[]): number[] {
+  const v: number[] = [];
+  for (let i = 0; i < r.length; i++) {
+    let sum = r[i]!;
+    for (let k = 0; k < i; k++) sum -= R.get(k, i) * v[k]!;
+    v.push(sum / R.get(i, i));
+  }
+  return v;
+}
+
 /**
- * Polynomial by least squares, weighted when u is given, through QR on scaled columns (Björck 1996; the results as JCGM 100, H.3).
+ * Polynomial by least squares, weighted when u is given, through QR (Björck 1996; the results as JCGM 100, H.3).
  * Without u the covariance is s²(XᵀX)⁻¹ with s from the residuals; with u it is (XᵀWX)⁻¹.
+ *
+ * The fit is made in powers of t, which runs from −1 to 1 over the points, wherever these lie and in whatever unit; the
+ * uncertainty of a fitted value is s·|v| with Rᵀv = r, a norm in which nothing can cancel.
+ * @example fitCurve({ x: [0, 1, 2], y: [1, 3, 5.1], degree: 1, origin: 0, predict: [] }).predict(1.5)
  * @throws FitError when the x do not fix the coefficients
  */
 export function fitCurve(question: FitQuestion): FittedCurve {
   const { x, y, degree, origin, u } = question;
-  const first = question.throughZero ? 1 : 0;
-  const powers = Array.from({ length: degree + 1 - first }, (_, j) => j + first);
-  const reach = Math.max(...x.map((v) => Math.abs(v - origin))) || 1;
-  // Powers of t = (x − origin)/reach stay within ±1, whatever the unit of x.
-  const row = (at: number) => powers.map((p) => ((at - origin) / reach) ** p);
+  const terms = degree + (question.throughZero ? 0 : 1);
+  const [least, greatest] = [Math.min(...x), Math.max(...x)];
+  const centre = least + (greatest - least) / 2;
+  const half = (greatest - least) / 2 || 1;
+  // Through zero, every term also carries (x − origin), in units of its greatest magnitude.
+  const reach = question.throughZero ? Math.max(...x.map((v) => Math.abs(v - origin))) || 1 : 1;
+  const powers = Array.from({ length: terms }, (_, j) => j);
+  const lead = (at: number) => (question.throughZero ? (at - origin) / reach : 1);
+  const row = (at: number) => powers.map((j) => lead(at) * ((at - centre) / half) ** j);
+  const rowSlope = (at: number) =>
+    powers.map((j) => {
+      const t = (at - centre) / half;
+      const inner = j === 0 ? 0 : (j * t ** (j - 1)) / half;
+      return question.throughZero ? t ** j / reach + lead(at) * inner : inner;
+    });
+  const dot = (a: readonly number[], b: readonly number[]) => a.reduce((sum, v, i) => sum + v * b[i]!, 0);
+
   const weight = (i: number) => (u ? 1 / u[i]! : 1);
-  const design = new Matrix(x.map((v, i) => row(v).map((c) => c * weight(i))));
-  const qr = new QrDecomposition(design);
+  const qr = new QrDecomposition(new Matrix(x.map((v, i) => row(v).map((c) => c * weight(i)))));
   const R = qr.upperTriangularMatrix;
-  const diagonal = powers.map((_, j) => Math.abs(R.get(j, j)));
+  const diagonal = powers.map((j) => Math.abs(R.get(j, j)));
   if (!qr.isFullRank() || Math.min(...diagonal) < 1e-12 * Math.max(...diagonal))
     throw new FitError(
       `These x do not fix a curve of degree ${degree}: too many of them are equal. Add points at other x, or lower the degree.`,
       ['x'],
     );
-  const scaled = qr.solve(Matrix.columnVector(y.map((v, i) => v * weight(i)))).to1DArray();
-  const residuals = y.map((v, i) => v - row(x[i]!).reduce((sum, c, j) => sum + c * scaled[j]!, 0));
-  const dof = x.length - powers.length;
+  const solution = qr.solve(Matrix.columnVector(y.map((v, i) => v * weight(i)))).to1DArray();
+  const residuals = y.map((v, i) => v - dot(row(x[i]!), solution));
+  const dof = x.length - terms;
   const residualStandardDeviation = dof > 0 ? Math.sqrt(residuals.reduce((sum, r) => sum + r * r, 0) / dof) : null;
-  const Rinverse = inverse(R.subMatrix(0, powers.length - 1, 0, powers.length - 1));
-  const scale = u ? 1 : residualStandardDeviation! ** 2;
-  const scaledCovariance = Rinverse.mmul(Rinverse.transpose()).mul(scale).to2DArray();
-  const unscale = powers.map((p) => reach ** -p);
-  const covariance = scaledCovariance.map((r, i) => r.map((c, j) => c * unscale[i]! * unscale[j]!));
-  const standardUncertainties = covariance.map((r, i) => Math.sqrt(r[i]!));
+  const scatter = u ? 1 : residualStandardDeviation!;
   const predict = (at: number) => {
     const r = row(at);
-    const variance = r.reduce((sum, a, i) => sum + r.reduce((inner, b, j) => inner + a * b * scaledCovariance[i]![j]!, 0), 0);
-    return { y: r.reduce((sum, c, j) => sum + c * scaled[j]!, 0), standardUncertainty: Math.sqrt(Math.max(0, variance)) };
+    return { y: dot(r, solution), standardUncertainty: scatter * Math.hypot(...solveTransposed(R, r)) };
   };
-  const coefficients = scaled.map((c, j) => c * unscale[j]!);
+
+  // Each power of (x − origin) as a sum over the powers of t: t = (d + shift)/half with d = x − origin.
+  const shift = origin - centre;
+  const spread = powers.map((i) =>
+    powers.map((j) => (j < i ? 0 : (binomial(j, i) * shift ** (j - i)) / half ** j / (question.throughZero ? reach : 1))),
+  );
+  const coefficients = spread.map((s) => dot(s, solution));
+  // Rows whose norms are the coefficients' uncertainties, and whose angles are their correlations.
+  const directions = spread.map((s) => solveTransposed(R, s));
+  const lengths = directions.map((d) => Math.hypot(...d));
   return {
     coefficients,
-    standardUncertainties,
+    standardUncertainties: lengths.map((l) => scatter * l),
     // A perfect fit has no scatter and so no correlation to speak of; the geometry of the points still fixes it.
-    correlation: correlationFrom(Rinverse.mmul(Rinverse.transpose()).to2DArray()),
+    correlation: directions.map((a, i) =>
+      directions.map((b, j) => (i === j ? 1 : Math.max(-1, Math.min(1, dot(a, b) / (lengths[i]! * lengths[j]!))))),
+    ),
     residualStandardDeviation,
     dof,
     residuals,
     predictions: question.predict.map((at) => ({ x: at, ...predict(at) })),
-    covariance,
+    covariance: directions.map((a) => directions.map((b) => scatter * scatter * dot(a, b))),
     predict,
-    slope: (at) => powers.reduce((sum, p, j) => sum + (p === 0 ? 0 : p * coefficients[j]! * (at - origin) ** (p - 1)), 0),
+    slope: (at) => dot(rowSlope(at), solution),
   };
-}
-
-function correlationFrom(covariance: number[][]): number[][] {
-  return covariance.map((row, i) => row.map((c, j) => (i === j ? 1 : c / Math.sqrt(covariance[i]![i]! * covariance[j]![j]!))));
 }
 
 /** The result of the verb `fit`: numbers only. */
@@ -93,10 +124,14 @@ export function fitResult(question: FitQuestion): FitResult {
   return result;
 }
 
+/** Parts into which a range is cut to find every place where a curve reaches a value: enough for any degree a fit can have. */
+const searchParts = 400;
+
 /**
- * From a reading back to the value: the x at which the curve gives y, by Newton steps kept inside the fitted range widened by half.
+ * From a reading back to the value: the x at which the curve gives y, inside the fitted range, else in the half range beyond either end.
  * Its uncertainty joins that of the curve with that of the reading: u²(x) = (u²(curve) + u²(y)) / slope² (JCGM 100, 5.1.2).
- * @throws FitError when the curve does not reach y there
+ * @example a parabola that reaches y twice is refused: say which branch by a narrower range
+ * @throws FitError when the curve does not reach y there, reaches it more than once, or is flat where it does
  */
 export function inversePrediction(
   curve: FittedCurve,
@@ -105,18 +140,45 @@ export function inversePrediction(
   range: { from: number; to: number },
 ): { x: number; standardUncertainty: number } {
   const margin = (range.to - range.from) / 2;
-  let [low, high] = [range.from - margin, range.to + margin];
+  const [from, to] = [range.from - margin, range.to + margin];
   const miss = (x: number) => curve.predict(x).y - y;
-  const rising = miss(high) > miss(low);
-  if (miss(low) * miss(high) > 0) throw new FitError(`The curve does not reach ${y} in or near the range of its points.`, ['y']);
-  for (let i = 0; i < 200 && high - low > 1e-14 * Math.max(Math.abs(low), Math.abs(high)); i++) {
-    const middle = low + (high - low) / 2;
-    if (miss(middle) > 0 === rising) high = middle;
-    else low = middle;
+  const places = Array.from({ length: searchParts + 1 }, (_, i) => from + ((to - from) * i) / searchParts);
+  const misses = places.map(miss);
+  const height = Math.max(...misses) - Math.min(...misses);
+  const scale = Math.max(Math.abs(y), ...misses.map((m) => Math.abs(m + y)));
+  if (height <= 1e-12 * scale)
+    throw new FitError('The curve is flat over the range of its points: a reading says nothing about the value.', ['y']);
+  const roots: number[] = [];
+  for (let i = 0; i < searchParts; i++) {
+    if (misses[i] === 0) roots.push(places[i]!);
+    if (misses[i]! * misses[i + 1]! >= 0) continue;
+    let [low, high] = [places[i]!, places[i + 1]!];
+    const rising = misses[i + 1]! > misses[i]!;
+    for (let step = 0; step < 200; step++) {
+      const middle = low + (high - low) / 2;
+      if (middle <= low || middle >= high) break;
+      if (miss(middle) > 0 === rising) high = middle;
+      else low = middle;
+    }
+    roots.push(low + (high - low) / 2);
   }
-  const x = low + (high - low) / 2;
-  const slope = curve.slope(x);
-  return { x, standardUncertainty: Math.hypot(curve.predict(x).standardUncertainty, standardUncertaintyOfY) / Math.abs(slope) };
+  if (misses[searchParts] === 0) roots.push(places[searchParts]!);
+  if (roots.length === 0) throw new FitError(`The curve does not reach ${y} in or near the range of its points.`, ['y']);
+  const inside = roots.filter((x) => x >= range.from && x <= range.to);
+  const meant = inside.length ? inside : roots;
+  const flatThere = () =>
+    new FitError(`The curve is flat where it reaches ${y}: a reading there says nothing about the value.`, ['y']);
+  // Two roots this near are one place that the curve only touches.
+  if (meant.length > 1 && Math.max(...meant) - Math.min(...meant) < 1e-6 * (to - from)) throw flatThere();
+  if (meant.length > 1)
+    throw new FitError(
+      `The curve reaches ${y} at ${meant.length} places (${meant.map((r) => String(Number(r.toPrecision(6)))).join(', ')}): a reading does not say which. Narrow the range, or choose another curve.`,
+      ['y'],
+    );
+  const x = meant[0]!;
+  const slope = Math.abs(curve.slope(x));
+  if (slope * (range.to - range.from) <= 1e-9 * height) throw flatThere();
+  return { x, standardUncertainty: Math.hypot(curve.predict(x).standardUncertainty, standardUncertaintyOfY) / slope };
 }
 
 export type DegreeChoice = {

@@ -31,6 +31,14 @@ export const montecarloSchema = z
       context.addIssue({ code: 'custom', path: ['adaptive'], message: 'Give either trials or adaptive, not both.' });
     if (q.trials === undefined && q.adaptive === undefined)
       context.addIssue({ code: 'custom', path: ['trials'], message: 'Give the number of trials, or adaptive.' });
+    // Fewer than one trial outside the interval leaves nothing to end it.
+    const least = Math.ceil(1 / (1 - q.probability) - 1e-6);
+    if (q.trials !== undefined && q.trials < least)
+      context.addIssue({
+        code: 'custom',
+        path: ['trials'],
+        message: `An interval at the probability ${q.probability} takes at least ${least} trials, so that one lies outside it; ${least * 100} or more give it digits.`,
+      });
   });
 
 export type MontecarloQuestion = z.infer<typeof montecarloSchema>;

@@ -244,3 +244,70 @@ describe('intervals without sorting everything', () => {
     expect(merged.cube).toBeCloseTo(whole.cube, 5);
   });
 });
+
+describe('degrees of freedom in the trials', () => {
+  const reach = async (d: Distribution) => {
+    const values = localBlocks(ask(budget('a', { a: d })))(0, 20);
+    return { least: values.reduce((a, b) => Math.min(a, b)), greatest: values.reduce((a, b) => Math.max(a, b)) };
+  };
+  it.each([
+    [{ type: 'rectangular', mean: 1, halfWidth: 2, dof: 3 }, -1, 3],
+    [{ type: 'triangular', mean: 1, halfWidth: 2, dof: 3 }, -1, 3],
+    [{ type: 'arcsine', mean: 1, halfWidth: 2, dof: 3 }, -1, 3],
+    [{ type: 'exponential', mean: 1, dof: 3 }, 0, Infinity],
+    [{ type: 'gamma', shape: 2, scale: 1, dof: 3 }, 0, Infinity],
+  ] as [Distribution, number, number][])('%j stays inside its shape', async (d, least, greatest) => {
+    const seen = await reach(d);
+    expect(seen.least).toBeGreaterThanOrEqual(least);
+    expect(seen.greatest).toBeLessThanOrEqual(greatest);
+  });
+  it('are said to count in the first-order interval only', async () => {
+    const r = await montecarlo(ask(budget('a', { a: { type: 'rectangular', mean: 0, halfWidth: 1, dof: 4 } })));
+    expect(r.warnings.join()).toContain('degrees of freedom');
+  });
+  it.each([
+    [[1, 3], 'neither a mean nor a standard uncertainty exists'],
+    [[1, 3, 2], 'no standard uncertainty exists'],
+  ])('two or three readings: %j says that %s', async (values, words) => {
+    const r = await montecarlo(ask(budget('a + b', { a: { type: 'readings', values }, b: normal(0, 1) })));
+    expect(r.warnings[0]).toContain(words);
+    expect(r.interval.low).toBeLessThan(r.interval.high);
+  });
+  it('without a standard uncertainty the adaptive procedure waits for the interval alone', async () => {
+    const q = montecarloSchema.parse({
+      budget: budget('a', { a: { type: 'readings', values: [1, 3, 2] } }),
+      adaptive: { digits: 1, maximumTrials: 2_000_000 },
+    });
+    const r = await montecarlo(q);
+    expect(r.stable).toBe(true);
+    expect(r.interval.high - 2).toBeCloseTo((4.302653 * 1) / Math.sqrt(3), 1);
+  });
+  it('four readings have both, and nothing is said', async () =>
+    expect((await montecarlo(ask(budget('a', { a: { type: 'readings', values: [1, 3, 2, 2] } })))).warnings).toEqual([]));
+});
+
+describe('the adaptive procedure near a digit', () => {
+  it('is within δ as often as it claims where u is just below 1', async () => {
+    const delta = 0.05;
+    const wanted = 50;
+    let within = 0;
+    for (let seed = 1; seed <= wanted; seed++) {
+      const b = budget('a', { a: normal(0, 0.0999) });
+      const r = await montecarlo(
+        montecarloSchema.parse({ budget: b, adaptive: { digits: 1, maximumTrials: 4_000_000 }, seed, probability: 0.95 }),
+      );
+      const ends = [r.interval.low / 0.0999 + 1.959964, r.interval.high / 0.0999 - 1.959964];
+      if (r.stable && ends.every((miss) => Math.abs(miss * 0.0999) <= delta / 10)) within++;
+    }
+    expect(within / wanted).toBeGreaterThanOrEqual(0.9);
+  });
+  it('100 trials cannot end an interval at 0.9999: the number needed is named', () => {
+    const issue = montecarloSchema.safeParse({ budget: budget('a', { a: normal(0, 1) }), trials: 100, probability: 0.9999 })
+      .error!.issues[0]!;
+    expect(issue.path).toEqual(['trials']);
+    expect(issue.message).toContain('10000');
+    expect(
+      montecarloSchema.safeParse({ budget: budget('a', { a: normal(0, 1) }), trials: 10_000, probability: 0.9999 }).success,
+    ).toBe(true);
+  });
+});

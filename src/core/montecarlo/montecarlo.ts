@@ -1,9 +1,11 @@
 import { BudgetError } from '../uncertainty/budget-error';
 import { coverageFactorFor } from '../uncertainty/coverage';
-import { propagate } from '../uncertainty/propagate';
+import { summarizeDistribution } from '../uncertainty/distribution';
+import { prepareBudget, propagate } from '../uncertainty/propagate';
 import { blockSize, compileBlocks } from './block-program';
 import { deviationOf, mergeMoments, momentsOf, skewnessOf, type Moments } from './moments-of-blocks';
 import type { MontecarloQuestion } from './montecarlo-schema';
+import { isSampledFromT } from './samplers';
 import { coverageInterval, histogramOf, spreadOf, type Histogram, type Interval } from './ordered-tails';
 
 export type Validation = {
@@ -36,6 +38,38 @@ export function numericalTolerance(standardUncertainty: number, digits: number):
   if (standardUncertainty === 0) return 0;
   const exponent = Number(standardUncertainty.toExponential(digits - 1).split('e')[1]) - (digits - 1);
   return 0.5 * 10 ** exponent;
+}
+
+/**
+ * δ while trials are still coming in: the u of the trials so far is itself uncertain, and δ jumps tenfold where u rounds up a digit
+ * (0.99 to 1.0). So δ belongs to the least u that these trials allow.
+ */
+function toleranceDuring(moments: Moments, digits: number): number {
+  const u = deviationOf(moments);
+  if (u === 0) return 0;
+  const least = u * (1 - 3 / Math.sqrt(2 * moments.count));
+  return 0.5 * 10 ** (Math.floor(Math.log10(least)) - (digits - 1));
+}
+
+/** Which moments the result cannot have: an input sampled from t has no mean at 1 degree of freedom, no deviation at 2. */
+function missingMoments(question: MontecarloQuestion): { mean: boolean; deviation: boolean; warnings: string[] } {
+  const used = prepareBudget(question.budget).order;
+  const few = used.flatMap((i) => {
+    const { symbol, distribution } = question.budget.quantities[i]!;
+    const { dof, standardUncertainty } = summarizeDistribution(distribution);
+    return standardUncertainty > 0 && isSampledFromT(distribution) && dof! <= 2 ? [{ symbol, dof: dof! }] : [];
+  });
+  const mean = few.some((f) => f.dof <= 1);
+  const names = few.map((f) => `"${f.symbol}"`).join(', ');
+  return {
+    mean,
+    deviation: few.length > 0,
+    warnings: few.length
+      ? [
+          `${names} ${few.length > 1 ? 'are' : 'is'} known from so few readings that ${mean ? 'neither a mean nor a standard uncertainty exists' : 'no standard uncertainty exists'} (t with ${mean ? 'one degree' : 'two degrees'} of freedom or fewer): those numbers are of these trials alone. The interval stands.`,
+        ]
+      : [],
+  };
 }
 
 /** A block source in this thread. */
@@ -94,11 +128,24 @@ function validate(question: MontecarloQuestion, interval: Interval): { validatio
   }
 }
 
+/** Inputs whose degrees of freedom the trials leave out of account. */
+function widthWarnings(question: MontecarloQuestion): string[] {
+  return question.budget.quantities.flatMap(({ symbol, distribution }) =>
+    'dof' in distribution &&
+    distribution.dof !== undefined &&
+    distribution.type !== 'student-t' &&
+    !['normal', 'readings'].includes(distribution.type)
+      ? [`The trials keep "${symbol}" within its stated shape; its degrees of freedom count in the first-order interval only.`]
+      : [],
+  );
+}
+
 function summarize(question: MontecarloQuestion, values: Float64Array, stable?: boolean): MontecarloResult {
   const moments = blockMoments(values);
   refuseUndefined(moments, values);
   const spread = spreadOf(values, moments);
   const interval = coverageInterval(values, question.probability, question.interval, spread);
+  const compared = validate(question, interval);
   return {
     trials: values.length,
     estimate: moments.mean,
@@ -107,7 +154,8 @@ function summarize(question: MontecarloQuestion, values: Float64Array, stable?: 
     skewness: skewnessOf(moments),
     histogram: histogramOf(spread),
     ...(stable === undefined ? {} : { stable }),
-    ...validate(question, interval),
+    validation: compared.validation,
+    warnings: [...missingMoments(question).warnings, ...widthWarnings(question), ...compared.warnings],
   };
 }
 
@@ -142,15 +190,19 @@ async function fixed(
   return summarize(question, values.subarray(0, trials));
 }
 
+/** "Twice the standard deviation" from h batches: what t makes of 2 when few batches have been seen; 14 at two, 2.1 at twenty. */
+const twice = (h: number): number => coverageFactorFor({ probability: 0.9545 }, h - 1);
+
 /** The adaptive procedure (JCGM 101, 7.9.4): batches until twice the standard deviation of every mean is within δ. */
 async function adaptive(question: MontecarloQuestion, source: BlockSource, progress: Progress): Promise<MontecarloResult> {
   const { digits, maximumTrials } = question.adaptive!;
   // M = max(J, 10⁴) with J the smallest integer not below 100/(1 − p), in whole blocks.
   const perBatch = Math.max(1, Math.ceil(Math.ceil(100 / (1 - question.probability) - 1e-9) / blockSize));
   const batches: Float64Array[] = [];
-  const seen: number[][] = [[], [], [], []];
+  const seen: number[][] = [];
   let all: Moments | null = null;
   let stable = false;
+  const missing = missingMoments(question);
   while (!stable && (batches.length + 1) * perBatch * blockSize <= maximumTrials) {
     const values = await source(batches.length * perBatch, perBatch);
     const moments = blockMoments(values);
@@ -158,10 +210,16 @@ async function adaptive(question: MontecarloQuestion, source: BlockSource, progr
     all = all ? mergeMoments(all, moments) : moments;
     batches.push(values);
     const interval = coverageInterval(values, question.probability, question.interval);
-    [moments.mean, deviationOf(moments), interval.low, interval.high].forEach((v, i) => seen[i]!.push(v));
+    // What does not exist cannot settle: then the ends of the interval alone are waited for, to the digits of its half-length.
+    const watched = [interval.low, interval.high, ...(missing.mean ? [] : [moments.mean])];
+    if (!missing.deviation) watched.push(deviationOf(moments));
+    watched.forEach((v, i) => (seen[i] ??= []).push(v));
     const h = batches.length;
-    const tolerance = numericalTolerance(deviationOf(all), digits);
-    stable = h >= 2 && seen.every((means) => (2 * deviationOf(momentsOf(Float64Array.from(means)))) / Math.sqrt(h) <= tolerance);
+    const tolerance = missing.deviation
+      ? numericalTolerance((interval.high - interval.low) / 2, digits)
+      : toleranceDuring(all, digits);
+    stable =
+      h >= 2 && seen.every((means) => (twice(h) * deviationOf(momentsOf(Float64Array.from(means)))) / Math.sqrt(h) <= tolerance);
     progress(h * perBatch * blockSize, maximumTrials);
   }
   if (batches.length === 0)

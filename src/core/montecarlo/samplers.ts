@@ -35,15 +35,20 @@ const rectangular =
 const studentT = (mean: number, scale: number, dof: number): Sampler =>
   each((stream) => mean + scale * normalDeviate(stream) * Math.sqrt(dof / (2 * gammaDeviate(stream, dof / 2))));
 
+/** Inputs whose few degrees of freedom are a matter of scatter, and so sampled from t: readings, and normal ones from few. */
+export const isSampledFromT = (d: Distribution): boolean =>
+  (d.type === 'readings' || d.type === 'normal') && summarizeDistribution(d).dof !== null;
+
 /**
- * The sampler of an input quantity (JCGM 101, 6.4). Readings, and whatever has finitely many degrees of freedom, are sampled
- * from the scaled and shifted t distribution (6.4.9).
+ * The sampler of an input quantity (JCGM 101, 6.4). Readings, and normal inputs with finitely many degrees of freedom, are sampled
+ * from the scaled and shifted t distribution (6.4.9). Degrees of freedom of any other kind say how well its width is known
+ * (JCGM 100, G.4.2): its limits stay limits.
  */
 export function samplerFor(quantity: Quantity): Sampler {
   const d: Distribution = quantity.distribution;
   const { estimate, standardUncertainty, dof } = summarizeDistribution(d);
   if (standardUncertainty === 0) return (_, column) => void column.fill(estimate);
-  if (dof !== null) return studentT(estimate, standardUncertainty, dof);
+  if (dof !== null && isSampledFromT(d)) return studentT(estimate, standardUncertainty, dof);
   switch (d.type) {
     case 'constant':
     case 'readings':

@@ -42,7 +42,12 @@ export function fillBudget(template: BudgetTemplate, name: string, inputs: Model
       let distribution: Distribution;
       switch (d.type) {
         case 'readings':
-          distribution = { type: 'readings', values: readings.values, ...(readings.pooled ? { pooled: readings.pooled } : {}) };
+          distribution = {
+            type: 'readings',
+            values: readings.values,
+            ...(readings.pooled ? { pooled: readings.pooled } : {}),
+            ...(d.floor === undefined ? {} : { floor: value(d.floor) }),
+          };
           break;
         case 'normal':
           distribution = {

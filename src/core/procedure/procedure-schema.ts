@@ -10,7 +10,7 @@ export const templateNumberSchema = z.union([z.number(), z.strictObject({ is: z.
 
 const templateDof = z.number().min(1).optional();
 const templateDistributionSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('readings') }),
+  z.object({ type: z.literal('readings'), floor: templateNumberSchema.optional() }),
   z.object({
     type: z.literal('normal'),
     mean: templateNumberSchema,

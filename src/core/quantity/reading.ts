@@ -5,32 +5,67 @@ export type AsRead = {
   value: number;
   /** One unit of the last digit typed, e.g. 0.001 for `10.020`. */
   resolution: number;
+  /** The value if the one comma was meant to part the thousands (`1,234`); absent where the text can mean one thing only. */
+  asThousands?: number;
 };
 
-export type ReadingProblem = 'empty' | 'two-decimal-marks' | 'not-a-number' | 'too-long';
+export type ReadingProblem = 'empty' | 'two-decimal-marks' | 'not-a-number' | 'too-long' | 'doubtful-comma';
 
-export type ParsedReading = { ok: true; reading: AsRead } | { ok: false; problem: ReadingProblem; message: string };
+export type ParsedReading =
+  | { ok: true; reading: AsRead }
+  | { ok: false; problem: ReadingProblem; message: string; /** Offered in place of what was typed. */ suggestion?: string };
 
-const messages: Record<ReadingProblem, string> = {
+const messages: Record<Exclude<ReadingProblem, 'doubtful-comma'>, string> = {
   empty: 'Nothing was typed. Type the indication, then press Enter.',
   'two-decimal-marks': 'There is more than one decimal mark. Type one comma or one point, and no thousands separator.',
   'not-a-number': 'That is not a number. Type digits with one comma or one point, for instance 10.020.',
   'too-long': 'That is longer than any indication. Type at most 20 characters.',
 };
 
-const refuse = (problem: ReadingProblem): ParsedReading => ({ ok: false, problem, message: messages[problem] });
+const refuse = (problem: keyof typeof messages): ParsedReading => ({ ok: false, problem, message: messages[problem] });
+
+/** One to three digits that do not begin with 0, one comma, three digits: a decimal comma, or a thousands separator. */
+const doubtful = /^[+-]?[1-9]\d{0,2},\d{3}$/;
+
+/** Hyphens, dashes and minus signs of every length, as keyboards and other programs write them. */
+const dashes = /[\u2010-\u2015\u2212\ufe58\ufe63]/g;
 
 /**
- * Reads an indication typed by a person. A decimal comma and a decimal point both work; the typed digits are kept.
- * @example parseReading('10,020') // { ok: true, reading: { text: '10.020', value: 10.02, resolution: 0.001 } }
+ * Reads an indication typed by a person. A decimal comma and a decimal point both work; the typed digits are kept. Digits, points
+ * and signs of full width are read as the plain ones.
+ * @example parseReading('10,020') // { ok: true, reading: { text: '10.020', value: 10.02, resolution: 0.001, asThousands: 10020 } }
  */
 export function parseReading(typed: string): ParsedReading {
-  const text = typed.trim().replace(/[−–]/g, '-').replace(/,/g, '.');
+  const plain = typed.normalize('NFKC').trim().replace(dashes, '-');
+  const text = plain.replace(/,/g, '.');
   if (text === '') return refuse('empty');
   if (text.length > 20) return refuse('too-long');
   if (text.split('.').length > 2) return refuse('two-decimal-marks');
   if (!/^[+-]?(\d+\.?\d*|\.\d+)$/.test(text)) return refuse('not-a-number');
-  const value = Number(text);
   const decimals = text.split('.')[1]?.length ?? 0;
-  return { ok: true, reading: { text, value, resolution: Number(`1e-${decimals}`) } };
+  return {
+    ok: true,
+    reading: {
+      text,
+      value: Number(text),
+      resolution: Number(`1e-${decimals}`),
+      ...(doubtful.test(plain) ? { asThousands: Number(plain.replace(',', '')) } : {}),
+    },
+  };
+}
+
+/**
+ * The same where nothing around says what `1,234` means, as in a form: the person is asked.
+ * @example parsePlainNumber('1,234') // refused: type 1.234 or 1234
+ */
+export function parsePlainNumber(typed: string): ParsedReading {
+  const parsed = parseReading(typed);
+  if (!parsed.ok || parsed.reading.asThousands === undefined) return parsed;
+  const { text, asThousands } = parsed.reading;
+  return {
+    ok: false,
+    problem: 'doubtful-comma',
+    message: `Is that ${text} or ${asThousands}? Type it with a point, or without the comma.`,
+    suggestion: text,
+  };
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { decimalsForSignificant, plainDecimal, reportedPair, roundToDecimals } from './rounding';
+import { decimalsForSignificant, plainDecimal, printedPair, reportedPair, roundToDecimals } from './rounding';
 
 describe('rounding to a decimal place', () => {
   it.each([
@@ -51,7 +51,7 @@ describe('an estimate and its uncertainty', () => {
     [-0.0001, 0.12, '0.00', '0.12'],
     [5.25, 0, '5.25', '0'],
   ])('%d with U %d reads %s ± %s', (estimate, U, estimateText, uncertaintyText) =>
-    expect(reportedPair(estimate, U)).toEqual({ estimate: estimateText, expandedUncertainty: uncertaintyText }),
+    expect(reportedPair(estimate, U)).toMatchObject({ estimate: estimateText, expandedUncertainty: uncertaintyText }),
   );
   it('the uncertainty always has two significant digits and both the same last place', () =>
     fc.assert(
@@ -72,4 +72,14 @@ describe('an estimate and its uncertainty', () => {
     expect(plainDecimal(0.1 + 0.2)).toBe('0.3');
     expect(plainDecimal(-0)).toBe('0');
   });
+  it.each([
+    [5123456, 123456, '51.2 × 10⁵', '1.2 × 10⁵'],
+    [-56789, 1234, '−56.8 × 10³', '1.2 × 10³'],
+    [1e12, 99.6, '10000000000.0 × 10²', '1.0 × 10²'],
+    [-1.25, 0.123, '−1.25', '0.12'],
+    [0, 0, '0', '0'],
+    [1234, 99.4, '1234', '99'],
+  ])('%d with U %d is printed %s ± %s: two digits count', (estimate, U, estimateText, uncertaintyText) =>
+    expect(printedPair(reportedPair(estimate, U))).toEqual({ estimate: estimateText, expandedUncertainty: uncertaintyText }),
+  );
 });

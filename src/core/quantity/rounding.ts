@@ -75,8 +75,45 @@ export function plainDecimal(value: number): string {
  * the same decimal place (GUM 7.2.6; ILAC-P14, 5.4).
  * @example reportedPair(10.01234, 0.00456) // { estimate: '10.0123', expandedUncertainty: '0.0046' }
  */
-export function reportedPair(estimate: number, expandedUncertainty: number): { estimate: string; expandedUncertainty: string } {
+export function reportedPair(estimate: number, expandedUncertainty: number): ReportedPair {
   const decimals = decimalsForSignificant(expandedUncertainty, 2);
   if (decimals === null) return { estimate: plainDecimal(estimate), expandedUncertainty: '0' };
-  return { estimate: roundToDecimals(estimate, decimals), expandedUncertainty: roundToDecimals(expandedUncertainty, decimals) };
+  const pair = {
+    estimate: roundToDecimals(estimate, decimals),
+    expandedUncertainty: roundToDecimals(expandedUncertainty, decimals),
+  };
+  if (decimals >= 0) return pair;
+  // 120000 does not say that only two of its digits count; 1.2 × 10⁵ does.
+  const exponent = 1 - decimals;
+  return {
+    ...pair,
+    scaled: {
+      exponent,
+      estimate: roundToDecimals(estimate / 10 ** exponent, 1),
+      expandedUncertainty: roundToDecimals(expandedUncertainty / 10 ** exponent, 1),
+    },
+  };
+}
+
+export type ReportedPair = {
+  estimate: string;
+  expandedUncertainty: string;
+  /** The same over a power of ten, where plain digits would claim more than two for the uncertainty (U of 100 or more). */
+  scaled?: { exponent: number; estimate: string; expandedUncertainty: string };
+};
+
+const superscript = (n: number): string => [...String(n)].map((c) => '⁰¹²³⁴⁵⁶⁷⁸⁹'['0123456789'.indexOf(c)]).join('');
+
+/**
+ * A reported pair as people read it: with the minus sign of typesetting, and over a power of ten where two digits count of more.
+ * @example printedPair(reportedPair(5123456, 123456)) // { estimate: '51.2 × 10⁵', expandedUncertainty: '1.2 × 10⁵' }
+ */
+export function printedPair(reported: ReportedPair): { estimate: string; expandedUncertainty: string } {
+  const { estimate, expandedUncertainty, scaled } = reported;
+  if (!scaled) return { estimate: estimate.replace('-', '−'), expandedUncertainty };
+  const power = ` × 10${superscript(scaled.exponent)}`;
+  return {
+    estimate: `${scaled.estimate.replace('-', '−')}${power}`,
+    expandedUncertainty: `${scaled.expandedUncertainty}${power}`,
+  };
 }

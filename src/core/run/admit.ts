@@ -195,7 +195,7 @@ function admitDecision(state: RunState, act: ActOf<'adjustment-decided'>): Admis
     return refuse('Every point was skipped: there is nothing to judge. Break the run off, or take a point up again.', 'type');
   if (act.adjust && !state.instrument.adjustmentAllowed)
     return refuse('The owner wants a check only: this instrument is not to be adjusted.', 'adjust');
-  const advice = proposeAdjustment(state, results, diagnose(results));
+  const advice = proposeAdjustment(state, results, diagnose(results, state.instrument.resolution));
   if (act.proposed !== advice.adjust) return refuse('The advice has changed since this was shown. Read it again.', 'proposed');
   if (act.adjust !== advice.adjust && act.reason.length < 3)
     return refuse('This goes against the advice: give the reason.', 'reason');

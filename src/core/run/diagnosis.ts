@@ -1,4 +1,5 @@
 import { mean } from '../statistics/moments';
+import { cochranTest } from '../statistics/outliers';
 import type { PointResult } from './point-results';
 
 export type Diagnosis = {
@@ -32,8 +33,9 @@ function slopeOf(x: number[], y: number[]): { slope: number; significance: numbe
 /**
  * What the errors of a pass look like, so that the cheap causes are looked at before the screwdriver.
  * @param results the points of one pass that have a result
+ * @param resolution step of the display, in the unit of the readings: what rounding to it explains is no scatter
  */
-export function diagnose(results: readonly PointResult[]): Diagnosis {
+export function diagnose(results: readonly PointResult[], resolution: number): Diagnosis {
   const errors = results.map((r) => r.conformity.error);
   const offset = errors.length ? mean(errors) : 0;
   const largest = Math.max(0, ...errors.map(Math.abs));
@@ -61,6 +63,16 @@ export function diagnose(results: readonly PointResult[]): Diagnosis {
     return say(
       'scatter',
       `Repeats at one point scatter by ${(scatter * 1000).toFixed(1)} µm (s): look for dirt, a worn ratchet or a loose block before adjusting.`,
+    );
+  const cochran = cochranTest(
+    results.map((r) => r.readings),
+    0.01,
+    resolution,
+  );
+  if (cochran?.isOutlier)
+    return say(
+      'scatter',
+      `Repeats at ${results[cochran.index]!.point.nominal.toFixed(1)} mm scatter far more than at the other points (Cochran’s test at 1 %), so their scatter should not be pooled: strike these readings out with the reason, wipe, and read the point again. If it stays, look for the cause there before anything else.`,
     );
   if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
 

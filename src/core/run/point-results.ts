@@ -83,6 +83,7 @@ export function passResults(state: RunState, pass: Pass): PointResult[] {
       indicated: mean(values),
       expandedUncertainty: uncertainty.expandedUncertainty,
       coverageFactor: uncertainty.coverageFactor,
+      effectiveDof: uncertainty.effectiveDof,
       tolerance: toleranceOf(state),
       rule: state.procedure.decisionRule,
     });

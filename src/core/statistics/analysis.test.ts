@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { autocorrelation, ewmaChart, individualsLimits, runRules } from './control-chart';
-import { grubbsTest } from './outliers';
+import { RandomStream } from '../montecarlo/random-stream';
+import { normalDeviate } from '../montecarlo/normal-deviate';
+import { autocorrelation, brokenRules, defaultRuleSet, ewmaChart, individualsLimits, ruleSets, runRules } from './control-chart';
+import { cochranTest, grubbsTest } from './outliers';
 import { enNumber, varianceComponents } from './variance-components';
 
 describe("Grubbs' test", () => {
@@ -84,5 +86,62 @@ describe('control charts', () => {
     expect(alternating.coefficients[0]).toBeCloseTo(-0.99, 2);
     expect(alternating.bound).toBe(0.2);
     expect(autocorrelation(Array(20).fill(3), 3).coefficients).toEqual([0, 0, 0]);
+  });
+});
+
+describe('sets of chart rules', () => {
+  it('ring as rarely as they say while nothing changes', () => {
+    const stream = new RandomStream(11);
+    const length = 400;
+    const seen = Object.fromEntries(ruleSets.map((s) => [s.id, { points: 0, alarms: 0 }]));
+    for (let chart = 0; chart < 2500; chart++) {
+      const values = Array.from({ length }, () => normalDeviate(stream));
+      const found = runRules(values, { centre: 0, sigma: 1 });
+      for (const set of ruleSets) {
+        const first = Math.min(...set.rules.map((rule) => found[rule][0] ?? Infinity));
+        seen[set.id]!.points += first < length ? first + 1 : length;
+        seen[set.id]!.alarms += first < length ? 1 : 0;
+      }
+    }
+    for (const set of ruleSets) {
+      const { points, alarms } = seen[set.id]!;
+      expect(Math.abs(points / alarms / set.averageRunLength - 1), set.id).toBeLessThan(0.08);
+    }
+    expect(defaultRuleSet.averageRunLength).toBeGreaterThanOrEqual(370);
+  });
+  it('name the points that break them', () => {
+    const values = [0, ...Array<number>(9).fill(0.5), 3.5];
+    expect(brokenRules(values, { centre: 0, sigma: 1 })).toEqual([{ index: 10, rules: ['beyond-3-sigma'] }]);
+    expect(brokenRules(values, { centre: 0, sigma: 1 }, ruleSets[1])).toEqual([
+      { index: 9, rules: ['nine-on-one-side'] },
+      { index: 10, rules: ['beyond-3-sigma', 'nine-on-one-side'] },
+    ]);
+  });
+});
+
+describe("Cochran's test", () => {
+  it('has the critical values of the table in ISO 5725-2', () => {
+    const groups = (p: number, n: number) => Array.from({ length: p }, (_, i) => Array.from({ length: n }, (_v, j) => i + j));
+    expect(cochranTest(groups(10, 3), 0.01)!.critical).toBeCloseTo(0.536, 3);
+    expect(cochranTest(groups(10, 3), 0.05)!.critical).toBeCloseTo(0.445, 3);
+    expect(cochranTest(groups(5, 2), 0.05)!.critical).toBeCloseTo(0.841, 3);
+  });
+  it('finds the group that scatters most, and what rounding explains is no scatter', () => {
+    const quiet = [10, 10, 10.001];
+    expect(cochranTest([quiet, quiet, quiet, [10, 10.02, 9.98], quiet])).toMatchObject({ index: 3, isOutlier: true });
+    const still = [10, 10, 10];
+    const groups = [still, still, still, still, still, still, quiet, still];
+    expect(cochranTest(groups)!.isOutlier).toBe(true);
+    expect(cochranTest(groups, 0.01, 0.001)!.isOutlier).toBe(false);
+  });
+  it('has nothing to say of one group, single readings or no scatter', () => {
+    expect(cochranTest([[1, 2]])).toBeNull();
+    expect(cochranTest([[1], [2], [3]])).toBeNull();
+    expect(
+      cochranTest([
+        [1, 1],
+        [2, 2],
+      ]),
+    ).toBeNull();
   });
 });

@@ -39,6 +39,65 @@ export function runRules(values: readonly number[], { centre, sigma }: ChartLimi
   };
 }
 
+export type RuleSet = {
+  id: 'limits' | 'limits-and-shift' | 'limits-and-zones' | 'all-eight';
+  title: string;
+  rules: readonly RunRule[];
+  /** Points between false alarms, on average, while nothing has changed (normal and independent; 20 000 simulated charts). */
+  averageRunLength: number;
+};
+
+/** Rules that are watched together. Every rule added finds more and cries wolf more often: a chart of daily checks on all eight rings every eleven weeks. */
+export const ruleSets: readonly RuleSet[] = [
+  { id: 'limits', title: 'A point beyond 3 σ', rules: ['beyond-3-sigma'], averageRunLength: 370 },
+  {
+    id: 'limits-and-shift',
+    title: 'The same, and nine points on one side',
+    rules: ['beyond-3-sigma', 'nine-on-one-side'],
+    averageRunLength: 217,
+  },
+  {
+    id: 'limits-and-zones',
+    title: 'The same, and runs beyond 1 σ and 2 σ',
+    rules: ['beyond-3-sigma', 'nine-on-one-side', 'two-of-three-beyond-2-sigma', 'four-of-five-beyond-1-sigma'],
+    averageRunLength: 109,
+  },
+  {
+    id: 'all-eight',
+    title: 'All eight rules',
+    rules: [
+      'beyond-3-sigma',
+      'nine-on-one-side',
+      'six-trending',
+      'fourteen-alternating',
+      'two-of-three-beyond-2-sigma',
+      'four-of-five-beyond-1-sigma',
+      'fifteen-within-1-sigma',
+      'eight-beyond-1-sigma',
+    ],
+    averageRunLength: 74,
+  },
+];
+
+/** What a chart watches unless told otherwise: the set that is quiet for longest. */
+export const defaultRuleSet: RuleSet = ruleSets[0]!;
+
+/**
+ * The points that break a rule of a set, in order, each with the rules it completes.
+ * @example brokenRules([0, 3.5], { centre: 0, sigma: 1 }) // [{ index: 1, rules: ['beyond-3-sigma'] }]
+ */
+export function brokenRules(
+  values: readonly number[],
+  limits: ChartLimits,
+  set: RuleSet = defaultRuleSet,
+): { index: number; rules: RunRule[] }[] {
+  const found = runRules(values, limits);
+  return values.flatMap((_, index) => {
+    const rules = set.rules.filter((rule) => found[rule].includes(index));
+    return rules.length ? [{ index, rules }] : [];
+  });
+}
+
 export type EwmaPoint = { value: number; lower: number; upper: number; isOutside: boolean };
 
 /** Exponentially weighted moving average with its widening limits (Roberts 1959; ISO 7870-6). */

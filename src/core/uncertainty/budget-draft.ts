@@ -1,3 +1,4 @@
+import { parsePlainNumber } from '../quantity/reading';
 import type { Budget } from './budget-schema';
 
 /** The ways a person states a distribution, each with the fields it takes. Two of them are other ways to state a normal or rectangular one. */
@@ -26,6 +27,8 @@ export const distributionForms = {
       ['values', 'readings'],
       ['pooledStandardDeviation', 'pooled s'],
       ['pooledDof', 'its dof'],
+      ['floor', 'u at least'],
+      ['dof', 'dof'],
     ],
   },
   rectangular: {
@@ -127,16 +130,25 @@ export type BudgetDraft = {
 
 /** A number as typed, with comma or point, and powers of ten as 1.15e-5; any other text stays text, so that the schema refuses it at its place. */
 function typed(text: string): number | string | undefined {
-  const trimmed = text.trim().replace(/−/g, '-');
+  const trimmed = text.normalize('NFKC').trim().replace(/−/g, '-');
   if (trimmed === '') return undefined;
-  return /^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d{1,3})?$/.test(trimmed) ? Number(trimmed.replace(',', '.')) : trimmed;
+  if (!/^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d{1,3})?$/.test(trimmed)) return trimmed;
+  // A comma that may part thousands stays text: `doubtfulComma` says which two numbers it can be.
+  return doubtfulComma(trimmed) ? trimmed : Number(trimmed.replace(',', '.'));
 }
 
-const listed = (text: string): (number | string)[] =>
-  text
-    .split(/[\s;]+/)
-    .filter(Boolean)
-    .map((t) => typed(t)!);
+/** What to ask about a text such as `1,234`, which is 1.234 to one reader and 1234 to another; null for any other. */
+export function doubtfulComma(text: string): string | null {
+  const parsed = parsePlainNumber(text);
+  return !parsed.ok && parsed.problem === 'doubtful-comma' ? parsed.message : null;
+}
+
+/** A list of numbers. One comma that can only be decimal says what all of them are. */
+function listed(text: string): (number | string)[] {
+  const words = text.split(/[\s;]+/).filter(Boolean);
+  const isDecimal = words.some((w) => w.includes(',') && !doubtfulComma(w));
+  return words.map((w) => typed(isDecimal ? w.replace(',', '.') : w)!);
+}
 
 function distributionOf({ form, fields }: QuantityDraft): Record<string, unknown> {
   const value = (key: string) => typed(fields[key] ?? '');
@@ -144,7 +156,14 @@ function distributionOf({ form, fields }: QuantityDraft): Record<string, unknown
     const pooled = fields['pooledStandardDeviation']?.trim()
       ? { standardDeviation: value('pooledStandardDeviation'), dof: value('pooledDof') }
       : undefined;
-    return { type: 'readings', values: listed(fields['values'] ?? ''), ...(pooled ? { pooled } : {}) };
+    const [floor, dof] = [value('floor'), value('dof')];
+    return {
+      type: 'readings',
+      values: listed(fields['values'] ?? ''),
+      ...(pooled ? { pooled } : {}),
+      ...(floor === undefined ? {} : { floor }),
+      ...(dof === undefined ? {} : { dof }),
+    };
   }
   const type = form === 'normal-expanded' ? 'normal' : form === 'rectangular-limits' ? 'rectangular' : form;
   return {
@@ -190,6 +209,8 @@ function draftQuantity(q: Budget['quantities'][number]): QuantityDraft {
         values: d.values.join(' '),
         pooledStandardDeviation: d.pooled ? String(d.pooled.standardDeviation) : '',
         pooledDof: d.pooled ? String(d.pooled.dof) : '',
+        floor: d.floor === undefined ? '' : String(d.floor),
+        dof: d.dof === undefined ? '' : String(d.dof),
       },
     };
   const form: DistributionForm =

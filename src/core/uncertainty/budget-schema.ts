@@ -40,6 +40,8 @@ export const distributionSchema = z.discriminatedUnion('type', [
         .optional(),
       /** Overrides n − 1, or the pooled degrees of freedom. */
       dof,
+      /** The standard uncertainty of the mean is not less than this, for instance a step of the display over √12. */
+      floor: z.number().nonnegative('A floor cannot be negative.').optional(),
     })
     .refine((d) => d.values.length > 1 || d.pooled !== undefined, {
       path: ['values'],

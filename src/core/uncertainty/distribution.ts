@@ -27,10 +27,14 @@ export function summarizeDistribution(d: Distribution): DistributionSummary {
       };
     case 'readings': {
       const s = d.pooled ? d.pooled.standardDeviation : standardDeviation(d.values);
+      const ofMean = s / Math.sqrt(d.values.length);
+      const floor = d.floor ?? 0;
+      // Scatter below the floor is a rounded display, not knowledge: what is then known is the floor, exactly.
+      const floorRules = floor > ofMean;
       return {
         estimate: mean(d.values),
-        standardUncertainty: s / Math.sqrt(d.values.length),
-        dof: d.dof ?? d.pooled?.dof ?? d.values.length - 1,
+        standardUncertainty: floorRules ? floor : ofMean,
+        dof: floorRules ? null : (d.dof ?? d.pooled?.dof ?? d.values.length - 1),
       };
     }
     case 'rectangular': {

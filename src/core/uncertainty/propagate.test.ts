@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { BudgetError } from './budget-error';
 import { distributionSchema, type Budget, type Distribution } from './budget-schema';
+import { coverageFactorFor, truncatedDof } from './coverage';
 import { summarizeDistribution } from './distribution';
 import { propagate } from './propagate';
 
@@ -166,4 +167,50 @@ describe('distributions', () => {
     [{ type: 'triangular', mean: NaN, halfWidth: 1 }, ['mean']],
     [{ type: 'bathtub' }, ['type']],
   ])('refuses %j', (d, path) => expect(distributionSchema.safeParse(d).error?.issues[0]?.path).toEqual(path));
+});
+
+describe('coverage', () => {
+  const many = (exponent: number) => coverageFactorFor({ probability: 0.9545 }, 10 ** exponent);
+  it('never loses its factor, however many degrees of freedom', () => {
+    for (let exponent = 0; exponent <= 308; exponent++) expect(many(exponent), `1e${exponent}`).toBeGreaterThan(1.99);
+    expect(many(6)).toBeCloseTo(2.000004, 4);
+    expect(many(300)).toBeCloseTo(2.0000024, 6);
+    expect(coverageFactorFor({ probability: 0.9545 }, Infinity)).toBe(many(300));
+  });
+  it('readings of almost no scatter beside a large normal keep their U', () => {
+    const r = propagate(
+      budget(
+        'a + b',
+        { a: { type: 'readings', values: [10.00001, 10.00002, 10.00001] }, b: normal(0, 5) },
+        { coverage: { probability: 0.9545 } },
+      ),
+    );
+    expect(r.expandedUncertainty).toBeCloseTo(10, 3);
+    expect(r.effectiveDof).toBeNull();
+  });
+  it('counts degrees of freedom that rounding kept just below a whole number', () => {
+    const r = propagate(budget('a + b', { a: normal(0, 0.3, 1), b: normal(0, 0.3, 1) }, { coverage: { probability: 0.95 } }));
+    expect(r.coverageFactor).toBeCloseTo(4.302653, 5);
+    expect(truncatedDof(1.9999999999)).toBe(2);
+    expect(truncatedDof(1.99999)).toBe(1);
+    expect(truncatedDof(0.3)).toBe(1);
+  });
+});
+
+describe('readings with a floor', () => {
+  const step = 0.001;
+  const floored = (values: number[], floor: number) =>
+    summarizeDistribution(distributionSchema.parse({ type: 'readings', values, floor }));
+  it('are not surer than their display', () =>
+    expect(floored([5, 5, 5], step / Math.sqrt(12))).toEqual({
+      estimate: 5,
+      standardUncertainty: step / Math.sqrt(12),
+      dof: null,
+    }));
+  it('keep their own scatter where that is greater', () =>
+    expect(floored([5, 5.01, 5.02], step / Math.sqrt(12))).toMatchObject({ dof: 2 }));
+  it('refuse a negative floor', () =>
+    expect(distributionSchema.safeParse({ type: 'readings', values: [1, 2], floor: -1 }).error?.issues[0]?.path).toEqual([
+      'floor',
+    ]));
 });

@@ -5,7 +5,7 @@ import { coverageFactorFor, defaultCoverage, welchSatterthwaite } from './covera
 import { summarizeDistribution, type DistributionSummary } from './distribution';
 import { compileModelOnce, type CompiledModel } from './model-compile';
 import { ModelSyntaxError, modelFunctions } from './model-syntax';
-import { reportedPair } from '../quantity/rounding';
+import { reportedPair, type ReportedPair } from '../quantity/rounding';
 
 export type Contribution = {
   symbol: string;
@@ -27,7 +27,7 @@ export type BudgetResult = {
   coverageProbability: number | null;
   expandedUncertainty: number;
   contributions: Contribution[];
-  reported: { estimate: string; expandedUncertainty: string };
+  reported: ReportedPair;
   /** What the reader should know before trusting the number; empty when there is nothing. */
   warnings: string[];
 };

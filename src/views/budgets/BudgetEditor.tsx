@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { BudgetError } from '../../core/uncertainty/budget-error';
 import {
   budgetDraft,
+  doubtfulComma,
   distributionForms,
   draftDocument,
   type BudgetDraft,
@@ -24,13 +25,16 @@ type Evaluated = {
 };
 
 function evaluate(draft: BudgetDraft): Evaluated {
-  const parsed = budgetSchema.safeParse(draftDocument(draft));
+  const document = draftDocument(draft);
+  const parsed = budgetSchema.safeParse(document);
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
+    const typed = issue.path.reduce<unknown>((at, key) => (at as Record<PropertyKey, unknown> | undefined)?.[key], document);
     const message =
-      issue.code === 'invalid_type' && issue.path.includes('distribution')
+      (typeof typed === 'string' && doubtfulComma(typed)) ||
+      (issue.code === 'invalid_type' && issue.path.includes('distribution')
         ? 'A number is missing or cannot be read here.'
-        : issue.message;
+        : issue.message);
     return {
       budget: null,
       result: null,

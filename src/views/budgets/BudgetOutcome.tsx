@@ -1,5 +1,6 @@
-import { roundToDecimals } from '../../core/quantity/rounding';
+import { printedPair, roundToDecimals } from '../../core/quantity/rounding';
 import { printedUnit } from '../../core/quantity/unit';
+import { truncatedDof } from '../../core/uncertainty/coverage';
 import type { BudgetResult } from '../../core/uncertainty/propagate';
 
 const percent = (share: number): string => `${roundToDecimals(share * 100, share < 0.1 ? 1 : 0)} %`;
@@ -28,18 +29,19 @@ export function BudgetOutcome({
   const ordered = [...result.contributions].sort((a, b) => Math.abs(b.share) - Math.abs(a.share));
   const largest = Math.max(1e-300, ...ordered.map((c) => Math.abs(c.contribution)));
   const helps = whatHelps(result);
+  const reported = printedPair(result.reported);
   return (
     <section aria-label="Result">
       <p className="figure text-3xl font-bold" data-testid="reported">
-        {symbol} = {result.reported.estimate.replace('-', '−')} {printedUnit(unit)}
+        {symbol} = {reported.estimate} {printedUnit(unit)}
       </p>
       <p className="figure text-2xl">
-        U = {result.reported.expandedUncertainty} {printedUnit(unit)}
+        U = {reported.expandedUncertainty} {printedUnit(unit)}
       </p>
       <p className="figure mt-1 text-sm !whitespace-normal text-soft">
         k = {roundToDecimals(result.coverageFactor, 2)}
         {result.coverageProbability !== null && ` for ${roundToDecimals(result.coverageProbability * 100, 2)} %`} · effective
-        degrees of freedom {result.effectiveDof === null ? 'infinite' : Math.floor(result.effectiveDof)} · u ={' '}
+        degrees of freedom {result.effectiveDof === null ? 'infinite' : truncatedDof(result.effectiveDof)} · u ={' '}
         {Number(result.standardUncertainty.toPrecision(3))} {printedUnit(unit)}
       </p>
       {result.warnings.map((w) => (

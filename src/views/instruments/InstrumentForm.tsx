@@ -1,7 +1,7 @@
 import { useState, type FormEvent } from 'react';
-import { parseReading } from '../../core/quantity/reading';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
+import { FormNumbers } from '../../ui/form-numbers';
 
 export type InstrumentValues = {
   id: string | null;
@@ -21,13 +21,6 @@ export type InstrumentValues = {
   nextDue: string | null;
 };
 
-/** A number as typed, with comma or point; what cannot be read goes to the server as it is, to be refused there in words. */
-const number = (text: FormDataEntryValue | null, factor = 1): number | string | null => {
-  if (text === null || String(text).trim() === '') return null;
-  const parsed = parseReading(String(text));
-  return parsed.ok ? Number((parsed.reading.value * factor).toPrecision(12)) : String(text);
-};
-
 /** Registers an instrument, or changes its entry. Runs keep what was true when they began. */
 export function InstrumentForm({ values }: { values: InstrumentValues }) {
   const [refusal, setRefusal] = useState<ServerRefusal | null>(null);
@@ -38,25 +31,27 @@ export function InstrumentForm({ values }: { values: InstrumentValues }) {
   async function save(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
+    const numbers = new FormNumbers(form);
     const words = (name: string) => String(form.get(name) ?? '');
-    setBusy(true);
     const entry = {
       identification: words('identification'),
       kind: 'outside-micrometer',
       designation: words('designation'),
       owner: words('owner'),
       place: words('place'),
-      rangeLower: number(form.get('rangeLower')),
-      rangeUpper: number(form.get('rangeUpper')),
-      calibratedLower: number(form.get('calibratedLower')) ?? number(form.get('rangeLower')),
-      calibratedUpper: number(form.get('calibratedUpper')) ?? number(form.get('rangeUpper')),
-      resolution: number(form.get('resolution')),
-      maximumPermissibleError: number(form.get('maximumPermissibleError'), 1e-3),
+      rangeLower: numbers.at('rangeLower'),
+      rangeUpper: numbers.at('rangeUpper'),
+      calibratedLower: numbers.at('calibratedLower') ?? numbers.at('rangeLower'),
+      calibratedUpper: numbers.at('calibratedUpper') ?? numbers.at('rangeUpper'),
+      resolution: numbers.at('resolution'),
+      maximumPermissibleError: numbers.at('maximumPermissibleError', 1e-3),
       adjustmentAllowed: form.get('adjustmentAllowed') === 'on',
-      intervalMonths: number(form.get('intervalMonths')),
+      intervalMonths: numbers.at('intervalMonths'),
       state: form.get('outOfUse') === 'on' ? 'out-of-use' : 'in-use',
       nextDue: words('nextDue') || null,
     };
+    if (numbers.refusal) return setRefusal(numbers.refusal);
+    setBusy(true);
     const answer = await askServer<{ id: string }>(
       values.id ? 'PUT' : 'POST',
       values.id ? `/api/instruments/${values.id}` : '/api/instruments',

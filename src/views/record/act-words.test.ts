@@ -8,7 +8,7 @@ const start = new TestBench().events[0]!.act;
 
 describe('the log in words', () => {
   it.each([
-    [start, 'Put on the bench with GB-47, outside-micrometer revision 1'],
+    [start, 'Put on the bench with GB-47, outside-micrometer revision 2'],
     [{ type: 'check-answered', check: 'damage', outcome: 'no', note: 'dented thimble' }, 'Damage: no, dented thimble'],
     [{ type: 'check-answered', check: 'units', outcome: 'yes', note: '' }, 'Unit: yes'],
     [{ type: 'soak-started' }, 'Soak started'],

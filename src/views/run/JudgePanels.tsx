@@ -14,7 +14,7 @@ export function JudgePanel({ results }: { results: PointResult[] }) {
   const [against, setAgainst] = useState(false);
   const main = useRef<HTMLButtonElement>(null);
   useEffect(() => main.current?.focus(), [against]);
-  const diagnosis = diagnose(results);
+  const diagnosis = diagnose(results, state.instrument.resolution);
   const advice = proposeAdjustment(state, results, diagnosis);
   const verdict = passVerdict(state, 'as-found', results);
   const decide = (adjust: boolean, reason: string) =>

@@ -204,13 +204,15 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
                       {sheetPass === 'as-found' ? 'As found' : 'As left'}:{' '}
                       <VerdictWord verdict={passVerdict(state, sheetPass, shownResults)} />
                     </span>
-                    {action.kind !== 'decide-adjustment' && <span>{diagnose(shownResults).sentence}</span>}
+                    {action.kind !== 'decide-adjustment' && (
+                      <span>{diagnose(shownResults, state.instrument.resolution).sentence}</span>
+                    )}
                   </>
                 ) : (
                   <span className="text-soft">
                     {state.conditions &&
                       `Blocks ${state.conditions.standard.text} °C, instrument ${state.conditions.instrument.text} °C. `}
-                    {shownResults.length >= 4 && `So far: ${diagnose(shownResults).sentence}`}
+                    {shownResults.length >= 4 && `So far: ${diagnose(shownResults, state.instrument.resolution).sentence}`}
                   </span>
                 )}
               </p>

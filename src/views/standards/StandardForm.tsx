@@ -1,8 +1,8 @@
 import { useMemo, useState, type FormEvent } from 'react';
-import { parseReading } from '../../core/quantity/reading';
 import { parseBlockList } from '../../core/traceability/block-list';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
+import { FormNumbers } from '../../ui/form-numbers';
 
 export type StandardValues = {
   id: string | null;
@@ -18,11 +18,6 @@ export type StandardValues = {
   blocks: string;
 };
 
-const value = (text: FormDataEntryValue | null): number | string => {
-  const parsed = parseReading(String(text ?? ''));
-  return parsed.ok ? parsed.reading.value : String(text ?? '');
-};
-
 /** Enters a gauge-block set from its certificate. Runs keep the values they were measured with. */
 export function StandardForm({ values }: { values: StandardValues }) {
   const [blocks, setBlocks] = useState(values.blocks);
@@ -34,7 +29,9 @@ export function StandardForm({ values }: { values: StandardValues }) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const words = (name: string) => String(form.get(name) ?? '');
-    const alpha = value(form.get('expansionCoefficient'));
+    const numbers = new FormNumbers(form);
+    const expansionCoefficient = numbers.at('expansionCoefficient', 1e-6);
+    const coverageFactor = numbers.at('coverageFactor');
     const entry = {
       identification: words('identification'),
       kind: 'gauge-block-set',
@@ -46,10 +43,11 @@ export function StandardForm({ values }: { values: StandardValues }) {
       due: words('due'),
       items: list.blocks.map((block) => ({
         ...block,
-        coverageFactor: value(form.get('coverageFactor')),
-        expansionCoefficient: typeof alpha === 'number' ? Number((alpha * 1e-6).toPrecision(12)) : alpha,
+        coverageFactor,
+        expansionCoefficient,
       })),
     };
+    if (numbers.refusal) return setRefusal(numbers.refusal);
     const answer = await askServer<{ id: string }>(
       values.id ? 'PUT' : 'POST',
       values.id ? `/api/standards/${values.id}` : '/api/standards',
