@@ -59,19 +59,20 @@ function acceptedTruth({ t, a, u }: Scaled, inside: boolean): number {
       ? (e: number) => ((2 * a) / u) * phi(e / u)
       : (e: number) => Phi((a - e) / u) - ((a + e) / u > 9 ? 0 : Phi((-a - e) / u));
   const density = (e: number) => phi(e) * zone(e);
-  // Where the edge of acceptance lies far inside the tolerance, all that is left is a tail that falls off from t within this length.
-  const falls = u / Math.max(1, (t - a) / u);
+  // Where the edge of acceptance lies far inside the tolerance, all that is left is a tail that falls off from t within `falls`.
+  const isTail = !inside && t > a + 3 * u;
+  const falls = (u * u) / (t - a);
   const breaks = [from, to];
-  for (const at of [-8, -3, 0, 3, 8]
-    .map((j) => a + j * u)
-    .concat([1, 2.5, 4.5, 7], inside ? [] : [t + falls, t + 4 * falls, t + 12 * falls, t + 40 * falls]))
-    if (at > from && at < to) breaks.push(at);
+  const marks = isTail
+    ? [1, 4, 12, 40].map((j) => t + j * falls)
+    : [-8, -3, 0, 3, 8].map((j) => a + j * u).concat([1, 2.5, 4.5, 7]);
+  for (const at of marks) if (at > from && at < to) breaks.push(at);
   breaks.sort((x, y) => x - y);
+  const end = isTail ? t + 40 * falls : Math.min(9.5, a + 9.5 * u);
   let sum = 0;
   for (let i = 1; i < breaks.length; i++) {
-    // Far out on either distribution nothing is left to add, even to a probability of 1e-12 times what there is.
-    if (breaks[i - 1]! >= 9.5 && sum > 0) break;
-    if (breaks[i - 1]! > Math.max(a, from) + 12 * u) break;
+    // Beyond, nothing is left to add.
+    if (breaks[i - 1]! >= end) break;
     if (breaks[i]! > breaks[i - 1]!) sum += integrate(density, breaks[i - 1]!, breaks[i]!);
   }
   return 2 * sum;
@@ -106,16 +107,21 @@ export function globalRisk(question: RiskQuestion): RiskResult {
     );
   // In logarithms, so that a probability of 1e-12 is found as exactly as one of 0.1.
   const miss = (a: number) => Math.log(acceptedTruth({ t, a, u }, false) / wanted);
-  let [low, high] = [t, t];
-  while (miss(high) < 0) {
-    [low, high] = [high, high * 1.5 + u];
+  let [high, above] = [t, miss(t)];
+  let [low, below] = [high, above];
+  while (above < 0) {
+    [low, below] = [high, above];
+    high = high * 1.5 + u;
+    above = miss(high);
     if (high > 1e6) throw new RiskError('No guard band gives this false-accept probability.', ['solve', 'falseAccept']);
   }
-  for (let i = 0; miss(low) >= 0; i++) {
-    [low, high] = [low / (i < 4 ? 1.5 : 100), low];
+  for (let i = 0; below >= 0; i++) {
+    [high, above] = [low, below];
+    low /= i < 4 ? 1.5 : 100;
+    below = miss(low);
     if (low < 1e-200) throw new RiskError('No guard band gives this false-accept probability.', ['solve', 'falseAccept']);
   }
-  const a = root(miss, low, high);
+  const a = root(miss, low, below, high, above);
   const guardBand = question.tolerance - a * sigma;
   return {
     ...at(a),
@@ -131,13 +137,13 @@ export function globalRisk(question: RiskQuestion): RiskResult {
 }
 
 /** Root of an increasing function between a negative and a positive value (regula falsi with the Illinois step, then halving). */
-function root(f: (x: number) => number, from: number, to: number): number {
-  let [a, b, fa, fb] = [from, to, f(from), f(to)];
+function root(f: (x: number) => number, from: number, below: number, to: number, above: number): number {
+  let [a, b, fa, fb] = [from, to, below, above];
   for (let i = 0; i < 200 && b - a > 1e-14 * b; i++) {
     let x = (a * fb - b * fa) / (fb - fa);
     if (i % 4 === 3 || !(x > a && x < b)) x = a + (b - a) / 2;
     const fx = f(x);
-    if (Math.abs(fx) < 1e-11) return x;
+    if (Math.abs(fx) < 1e-10) return x;
     if (fx < 0) {
       [a, fa] = [x, fx];
       fb /= 2;

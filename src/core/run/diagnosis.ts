@@ -58,12 +58,6 @@ export function diagnose(results: readonly PointResult[], resolution: number): D
       `${point.nominal.toFixed(1)} mm stands apart at ${micrometres(conformity.error)}: before adjusting, check its blocks, wipe them and read it again.`,
     );
   }
-  const scatter = Math.max(...results.map((r) => r.standardDeviation ?? 0));
-  if (scatter > limit / 3)
-    return say(
-      'scatter',
-      `Repeats at one point scatter by ${(scatter * 1000).toFixed(1)} µm (s): look for dirt, a worn ratchet or a loose block before adjusting.`,
-    );
   const cochran = cochranTest(
     results.map((r) => r.readings),
     0.01,
@@ -73,6 +67,12 @@ export function diagnose(results: readonly PointResult[], resolution: number): D
     return say(
       'scatter',
       `Repeats at ${results[cochran.index]!.point.nominal.toFixed(1)} mm scatter far more than at the other points (Cochran’s test at 1 %), so their scatter should not be pooled: strike these readings out with the reason, wipe, and read the point again. If it stays, look for the cause there before anything else.`,
+    );
+  const scatter = Math.max(...results.map((r) => r.standardDeviation ?? 0));
+  if (scatter > limit / 3)
+    return say(
+      'scatter',
+      `Repeats at one point scatter by ${(scatter * 1000).toFixed(1)} µm (s): look for dirt, a worn ratchet or a loose block before adjusting.`,
     );
   if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
 
