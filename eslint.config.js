@@ -34,7 +34,7 @@ export default tseslint.config(
   // The direction of imports: pages → service → core, views → core; the core imports only itself and numeric libraries.
   {
     files: ['src/store/**'],
-    rules: rooms(['service', 'views', 'ui', 'pages', 'worker', 'cli'], 'The store knows only the core.'),
+    rules: rooms(['service', 'views', 'ui', 'pages', 'worker', 'cli', 'server'], 'The store knows only the core.'),
   },
   {
     files: ['src/service/**'],

@@ -1,4 +1,5 @@
 import { addDays, addMonths, differenceInCalendarDays, format, parseISO, subMonths } from 'date-fns';
+import { certificateOf } from '../src/core/certificate/certificate';
 import type { RecordedEvent } from '../src/core/run/event-schema';
 import { runState } from '../src/core/run/run-state';
 import { summarizeRun } from '../src/core/run/run-summary';
@@ -75,7 +76,7 @@ type PastRun = { instrument: InstrumentRow; events: RecordedEvent[]; standard: S
 export async function seedDemo(db: Database, today: string, seed = 1758): Promise<void> {
   const procedure = (await newestProcedureFor(db, 'outside-micrometer'))?.document;
   if (!procedure) throw new Error('The procedures must be on the shelf before the demo is made.');
-  await saveLaboratory(db, laboratory);
+  await saveLaboratory(db, { ...laboratory, timeZone: null });
   for (const [i, name] of people.entries()) await savePerson(db, { id: `person-${i + 1}`, name });
 
   const standardRows = standards.map((s): StandardRow => ({
@@ -174,6 +175,7 @@ async function storeRun(db: Database, run: PastRun, procedure: Procedure, certif
       summary: state.completed ? summarizeRun(state) : null,
     },
     events.map((e) => ({ ...e, idempotencyKey: `${id}:${e.sequence}` })),
+    state.completed ? certificateOf(state, laboratory) : undefined,
   );
 }
 

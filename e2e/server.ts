@@ -1,51 +1,33 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { copyFileSync, mkdtempSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test as base, expect, type Page } from '@playwright/test';
+import { freePort, launch, type Launched } from './launch';
 import { demoFile } from './make-demo';
 
 /** The built application on a database of its own. */
-export type TestServer = { url: string; start: () => Promise<void>; kill: (signal?: NodeJS.Signals) => Promise<void> };
-
-const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => resolve(port));
-    });
-  });
+export type TestServer = {
+  url: string;
+  file: string;
+  start: () => Promise<void>;
+  kill: (signal?: NodeJS.Signals) => Promise<void>;
+};
 
 export async function serve(data: 'demo' | 'empty'): Promise<TestServer> {
   const file = join(mkdtempSync(join(tmpdir(), 'just-twice-e2e-')), 'data.db');
   if (data === 'demo') copyFileSync(demoFile, file);
   const port = await freePort();
-  const env = { ...process.env, DATABASE_URL: `file:${file}`, PORT: String(port), HOST: '127.0.0.1', NODE_ENV: 'production' };
-  if (data === 'empty') spawnSync('npx', ['--no-install', 'tsx', 'src/cli/prepare-data.ts'], { env });
-  let child: ChildProcess | undefined;
+  const env = { DATABASE_URL: `file:${file}`, PORT: String(port) };
+  let launched: Launched | undefined;
   const url = `http://127.0.0.1:${port}`;
   const server: TestServer = {
     url,
+    file,
     start: async () => {
-      child = spawn(process.execPath, ['dist/server/entry.mjs'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-      await expect
-        .poll(
-          () =>
-            fetch(url).then(
-              (r) => r.status,
-              () => 0,
-            ),
-          { timeout: 20_000 },
-        )
-        .toBe(200);
+      launched = await launch(env);
     },
     kill: async (signal = 'SIGKILL') => {
-      const gone = child;
-      if (!gone || gone.exitCode !== null) return;
-      const ended = new Promise((resolve) => gone.once('exit', resolve));
-      gone.kill(signal);
-      await ended;
+      await launched?.stop(signal);
     },
   };
   await server.start();

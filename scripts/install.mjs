@@ -11,8 +11,11 @@ export function run(command, args, whatToDo, options = {}) {
   }
 }
 
-/** Node packages, when the lock file is newer than what is installed. */
-export function installPackages() {
+/**
+ * Node packages, when what is installed is not what the lock file says. What only tests and checks need is not asked for where the
+ * application is just to run, so that an installation pruned of it stays as it is.
+ */
+export function installPackages({ forRunning = false } = {}) {
   const [major, minor] = process.versions.node.split('.').map(Number);
   if (major < 20 || (major === 20 && minor < 11)) {
     console.error(`Just Twice needs Node 20.11 or newer; this is ${process.versions.node}.`);
@@ -23,7 +26,8 @@ export function installPackages() {
   if (existsSync(installed)) {
     const have = JSON.parse(readFileSync(installed, 'utf8')).packages;
     const missing = Object.entries(wanted).filter(
-      ([path, { version, optional }]) => path && !optional && have[path]?.version !== version,
+      ([path, { version, optional, dev, devOptional }]) =>
+        path && !optional && !(forRunning && (dev || devOptional)) && have[path]?.version !== version,
     );
     if (missing.length === 0) return;
   }

@@ -1,30 +1,69 @@
+import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
+import { laboratory } from '../../demo/works';
 import { seedDemo } from '../../demo/seed';
+import { today } from '../service/laboratory-time';
 import { shelveProcedures } from '../service/procedure-shelf';
-import { countInstruments } from '../store/register';
-import { migrateDatabase, openDatabase } from '../store/database';
-import { readConfiguration } from '../store/configuration';
+import type { Configuration } from '../store/configuration';
+import { database, databaseFile, forgetDatabase, migrateDatabase, openDatabase, type Database } from '../store/database';
+import { countInstruments, readFact, readLaboratory, saveFact } from '../store/register';
 
-/** Migrates the database, shelves the procedures and, when asked, makes the demo works: run before the server starts. */
-async function prepare(flags: string[]): Promise<void> {
-  const configuration = readConfiguration(process.env);
-  const file = configuration.DATABASE_URL.startsWith('file:') ? configuration.DATABASE_URL.slice('file:'.length) : null;
-  if (flags.includes('--fresh')) {
-    if (!file) throw new Error('--fresh makes a local database anew; DATABASE_URL names a remote one.');
-    for (const suffix of ['', '-wal', '-shm']) await rm(file + suffix, { force: true });
-  }
-  const db = await openDatabase(configuration);
-  await migrateDatabase(db);
-  await shelveProcedures(db);
-  const today = new Date().toISOString().slice(0, 10);
-  if (flags.includes('--demo') && (await countInstruments(db, today)).total === 0) {
-    await seedDemo(db, today);
-    console.log('Made the demo: Quillmere Bell & Organ Works.');
-  }
-  db.$client.close();
+export type Wishes = { demo: boolean; fresh: boolean };
+
+/** What the database says of the demo: nothing, that it is being made, or that it is whole. */
+type DemoState = 'none' | 'being-made' | 'whole';
+
+async function demoState(db: Database): Promise<DemoState> {
+  const said = await readFact(db, 'demo');
+  if (said === 'whole' || said === 'being-made') return said;
+  // Made before databases said so: by the name of the works.
+  return (await readLaboratory(db))?.name === laboratory.name ? 'whole' : 'none';
 }
 
-prepare(process.argv.slice(2)).catch((error: unknown) => {
-  console.error(error instanceof Error ? error.message : error);
-  process.exit(1);
-});
+async function removeFile(file: string): Promise<void> {
+  for (const suffix of ['', '-wal', '-shm']) await rm(file + suffix, { force: true });
+}
+
+/** Looks into a database that may be of any age, and closes it again. */
+async function stateOf(configuration: Configuration): Promise<{ demo: DemoState; isEmpty: boolean }> {
+  const db = await openDatabase(configuration);
+  try {
+    await migrateDatabase(db);
+    return { demo: await demoState(db), isEmpty: (await countInstruments(db, '2000-01-01')).total === 0 };
+  } finally {
+    db.$client.close();
+  }
+}
+
+/**
+ * Migrates the database, shelves the procedures and, when asked, makes the demo works. Only the demo is ever made anew: what a
+ * laboratory has entered is not removed by any command.
+ * @throws Error saying what stands in the way; then nothing was changed
+ */
+export async function prepareData(configuration: Configuration, { demo, fresh }: Wishes): Promise<void> {
+  const file = databaseFile(configuration.DATABASE_URL);
+  if (fresh && !demo)
+    throw new Error(
+      'Only the demo can be made anew (npm run demo -- --fresh). To begin with nothing, name another file in DATABASE_URL; your data stays where it is.',
+    );
+  if (demo && file && existsSync(file)) {
+    const state = await stateOf(configuration);
+    const isOwn = state.demo === 'none' && !state.isEmpty;
+    if (isOwn)
+      throw new Error(
+        `${file} holds a laboratory's own data, not the demo: it is left alone. Name another file in DATABASE_URL for the demo.`,
+      );
+    // Half a demo is none: whoever killed it meant to have one.
+    if (fresh || state.demo === 'being-made') await removeFile(file);
+  } else if (fresh && !file) throw new Error('The demo is made anew in a local file; DATABASE_URL names a remote database.');
+  forgetDatabase();
+  const db = await database();
+  await migrateDatabase(db);
+  await shelveProcedures(db);
+  if (demo && (await demoState(db)) === 'none') {
+    await saveFact(db, 'demo', 'being-made');
+    await seedDemo(db, await today());
+    await saveFact(db, 'demo', 'whole');
+    console.log('Made the demo: Quillmere Bell & Organ Works.');
+  }
+}

@@ -6,7 +6,7 @@ import { dueStanding } from '../core/traceability/standing';
 import { database } from '../store/database';
 import * as register from '../store/register';
 import * as log from '../store/run-log';
-import { today } from './register-service';
+import { today } from './laboratory-time';
 
 const dueWithinDays = 60;
 const standardNoticeDays = 90;
@@ -14,7 +14,7 @@ const standardNoticeDays = 90;
 /** Everything the bench shows: open runs, runs to be signed, what is due, and standards about to run out. */
 export async function benchBoard(now = new Date().toISOString()) {
   const db = await database();
-  const day = today();
+  const day = await today(now);
   const [open, unreviewed, due, counts, standards, people] = await Promise.all([
     log.openRuns(db),
     log.unreviewedRuns(db),

@@ -7,6 +7,7 @@ import type { Budget } from '../core/uncertainty/budget-schema';
 import { propagate } from '../core/uncertainty/propagate';
 import * as shelf from '../store/budget-shelf';
 import { database } from '../store/database';
+import { log } from './log';
 import { loadRun } from './run-service';
 import { ServiceError } from './service-error';
 
@@ -26,7 +27,8 @@ export async function listBudgets(): Promise<ListedBudget[]> {
     try {
       return { ...common, reported: propagate(document).reported };
     } catch (error) {
-      if (!(error instanceof BudgetError)) throw error;
+      // One row that cannot be computed, whatever the cause, leaves the others in the list.
+      if (!(error instanceof BudgetError)) log.warn({ err: error, budget: id }, 'a kept budget cannot be computed');
       return { ...common, reported: null };
     }
   });
@@ -41,14 +43,26 @@ export async function getBudget(id: string): Promise<shelf.BudgetRow> {
 
 const now = () => new Date().toISOString();
 
-/** Keeps a budget. One that does not evaluate yet is kept too: nothing typed is lost. */
+/** @throws ServiceError with the place of the fault in a budget that cannot be computed: none such is kept */
+function requireComputable(document: Budget): void {
+  try {
+    propagate(document);
+  } catch (error) {
+    if (!(error instanceof BudgetError)) throw error;
+    throw new ServiceError(422, error.message, error.path);
+  }
+}
+
+/** Keeps a budget that can be computed. */
 export async function addBudget(document: Budget): Promise<string> {
+  requireComputable(document);
   const id = randomUUID();
   await shelf.saveBudget(await database(), { id, document, changedAt: now() });
   return id;
 }
 
 export async function changeBudget(id: string, document: Budget): Promise<void> {
+  requireComputable(document);
   await getBudget(id);
   await shelf.saveBudget(await database(), { id, document, changedAt: now() });
 }

@@ -1,15 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import { addDays, format, parseISO } from 'date-fns';
-import { database } from '../store/database';
+import type { Laboratory } from '../core/certificate/certificate';
+import { database, isUniqueViolation, writing } from '../store/database';
 import * as register from '../store/register';
-import { isUniqueViolation, latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
+import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
 import type { InstrumentEntry, StandardEntry } from './registration-schema';
+import { laboratoryZone, today } from './laboratory-time';
 import { ServiceError } from './service-error';
 
 export type { InstrumentRow, StandardRow } from '../store/register';
 export type { RunRow } from '../store/run-log';
 
-export const today = (): string => new Date().toISOString().slice(0, 10);
 export const pageSize = 50;
 
 const identificationTaken = (identification: string) =>
@@ -21,7 +22,7 @@ export type InstrumentQuery = { text?: string; due?: 'overdue' | 'soon' | 'all';
 export async function searchInstruments(query: InstrumentQuery) {
   const db = await database();
   const page = Math.max(1, query.page ?? 1);
-  const day = today();
+  const day = await today();
   const soon = format(addDays(parseISO(day), 30), 'yyyy-MM-dd');
   const { rows, total } = await register.findInstruments(db, { ...query, today: day, soon }, pageSize, (page - 1) * pageSize);
   const latest = await latestFinishedRuns(
@@ -48,23 +49,31 @@ export async function getInstrument(id: string) {
   return { instrument, history, open };
 }
 
+/** Writes an entry whose identification may have been taken a moment ago: one wins, the others are told. */
+async function withIdentification(identification: string, write: () => Promise<void>): Promise<void> {
+  try {
+    await write();
+  } catch (error) {
+    throw isUniqueViolation(error) ? identificationTaken(identification) : error;
+  }
+}
+
 export async function addInstrument(entry: InstrumentEntry): Promise<string> {
   const db = await database();
   const id = randomUUID();
-  try {
-    await register.saveInstrument(db, { ...entry, id, lastCalibrated: null });
-  } catch (error) {
-    throw isUniqueViolation(error) ? identificationTaken(entry.identification) : error;
-  }
+  await withIdentification(entry.identification, () => register.saveInstrument(db, { ...entry, id, lastCalibrated: null }));
   return id;
 }
 
 export async function changeInstrument(id: string, entry: InstrumentEntry): Promise<void> {
   const db = await database();
-  const { instrument } = await getInstrument(id);
-  const other = await register.instrumentByIdentification(db, entry.identification);
-  if (other && other.id !== id) throw identificationTaken(entry.identification);
-  await register.saveInstrument(db, { ...entry, id, lastCalibrated: instrument.lastCalibrated });
+  await writing(db, async () => {
+    // The dates a run writes are read and kept in one turn.
+    const { instrument } = await getInstrument(id);
+    await withIdentification(entry.identification, () =>
+      register.saveInstrument(db, { ...entry, id, lastCalibrated: instrument.lastCalibrated }),
+    );
+  });
 }
 
 export async function listStandards() {
@@ -85,12 +94,12 @@ export async function getStandard(id: string) {
 async function storeStandard(id: string, entry: StandardEntry): Promise<void> {
   const db = await database();
   const { items, ...row } = entry;
-  const other = await register.standardByIdentification(db, entry.identification);
-  if (other && other.id !== id) throw identificationTaken(entry.identification);
-  await register.saveStandard(
-    db,
-    { ...row, id },
-    items.map((item) => ({ ...item, id: randomUUID() })),
+  await withIdentification(entry.identification, () =>
+    register.saveStandard(
+      db,
+      { ...row, id },
+      items.map((item) => ({ ...item, id: randomUUID() })),
+    ),
   );
 }
 
@@ -114,10 +123,27 @@ export async function addPerson(name: string): Promise<void> {
   await register.savePerson(await database(), { id: randomUUID(), name });
 }
 
-export async function getLaboratory() {
-  return (await register.readLaboratory(await database())) ?? { id: 1, name: '', address: '' };
+/** Takes a name out of the list, for instance one typed by mistake. What it has signed stays. */
+export async function retirePerson(name: string): Promise<void> {
+  if (!(await register.retirePerson(await database(), name, new Date().toISOString())))
+    throw new ServiceError(
+      404,
+      `Nobody of the name "${name}" is in the list. It may have been retired already: load the page again.`,
+      ['name'],
+    );
 }
 
-export async function changeLaboratory(values: { name: string; address: string }): Promise<void> {
+export async function getLaboratory() {
+  const row = await register.readLaboratory(await database());
+  return { name: row?.name ?? '', address: row?.address ?? '', timeZone: await laboratoryZone() };
+}
+
+export async function changeLaboratory(values: { name: string; address: string; timeZone: string }): Promise<void> {
   await register.saveLaboratory(await database(), values);
+}
+
+/** The laboratory as it stands at the head of a certificate. */
+export async function certificateHead(): Promise<Laboratory> {
+  const { name, address } = await getLaboratory();
+  return { name: name || 'Laboratory not named yet', address };
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { calendarDaySchema, timeZoneSchema } from '../core/quantity/calendar-day';
 
 const line = (what: string) =>
   z
@@ -12,11 +13,6 @@ const length = (what: string) =>
     .number({ error: `${what} is a number in millimetres.` })
     .min(0, `${what} cannot be negative.`)
     .max(5000, `${what} is longer than any micrometer.`);
-const day = (what: string) =>
-  z
-    .string()
-    .regex(/^\d{4}-\d{2}-\d{2}$/, `${what} is a date such as 2026-11-24.`)
-    .refine((d) => !Number.isNaN(Date.parse(d)), `${what} is not a day of the calendar.`);
 export const idSchema = z.string().regex(/^[A-Za-z0-9-]{1,64}$/, 'This is not an id.');
 
 /** What a person enters to register an instrument. Lengths in mm. */
@@ -39,7 +35,7 @@ export const instrumentEntrySchema = z
     adjustmentAllowed: z.boolean(),
     intervalMonths: z.number().int('The interval is a whole number of months.').min(1).max(120).nullable(),
     state: z.enum(['in-use', 'out-of-use']),
-    nextDue: day('The next date').nullable(),
+    nextDue: calendarDaySchema('The next date').nullable(),
   })
   .superRefine((i, context) => {
     const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
@@ -85,8 +81,8 @@ export const standardEntrySchema = z
     place: optionalLine,
     certificateIssuer: line('The issuer of the certificate'),
     certificateNumber: line('The number of the certificate'),
-    certificateDate: day('The date of the certificate'),
-    due: day('The due date'),
+    certificateDate: calendarDaySchema('The date of the certificate'),
+    due: calendarDaySchema('The due date'),
     items: z.array(itemEntrySchema).min(1, 'Give at least one block.').max(500, 'At most 500 blocks.'),
   })
   .superRefine((s, context) => {
@@ -107,6 +103,7 @@ export const personEntrySchema = z.object({ name: line('The name') });
 export const laboratoryEntrySchema = z.object({
   name: line('The name of the laboratory'),
   address: z.string().trim().max(300).default(''),
+  timeZone: timeZoneSchema,
 });
 
 export type InstrumentEntry = z.infer<typeof instrumentEntrySchema>;

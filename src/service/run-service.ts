@@ -1,11 +1,17 @@
+import { isDeepStrictEqual } from 'node:util';
+import { certificateOf, type Laboratory } from '../core/certificate/certificate';
+import { dayIn } from '../core/quantity/calendar-day';
 import { pointsOf, runState, type RunState } from '../core/run/run-state';
 import { admit } from '../core/run/admit';
 import type { Act, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/run/event-schema';
 import { summarizeRun } from '../core/run/run-summary';
 import { dueInWords, dueStanding } from '../core/traceability/standing';
-import { database, type Database } from '../store/database';
+import { database, writing, type Database } from '../store/database';
 import * as register from '../store/register';
 import * as log from '../store/run-log';
+import { laboratoryZone } from './laboratory-time';
+import { certificateHead } from './register-service';
+import { clockMark, clockSetBy, isClockBehind } from './server-clock';
 import { ServiceError } from './service-error';
 import type { AppendRequest, StartRequest } from './run-request-schema';
 
@@ -88,7 +94,15 @@ async function requirePerson(db: Database, person: string): Promise<void> {
  */
 export async function startRun(request: StartRequest, now = new Date().toISOString()): Promise<string> {
   const db = await database();
-  if (await log.runById(db, request.run)) return request.run;
+  return writing(db, () => startAlone(db, request, now));
+}
+
+async function startAlone(db: Database, request: StartRequest, now: string): Promise<string> {
+  const begun = await log.runById(db, request.run);
+  if (begun) {
+    if (begun.instrumentId === request.instrument && begun.standardId === request.standard) return request.run;
+    throw new ServiceError(409, 'A run with this id was started for another instrument or standard. Start a new run.', ['run']);
+  }
   await requirePerson(db, request.person);
   const [instrument, standard] = await Promise.all([
     register.instrumentById(db, request.instrument),
@@ -106,49 +120,49 @@ export async function startRun(request: StartRequest, now = new Date().toISOStri
     instrument: instrumentSnapshot(instrument),
     standard: standardSnapshot(standard, await register.itemsOfStandard(db, standard.id)),
   };
-  const refusal = standardRefusal(standard, snapshots.standard, snapshots.instrument, procedure, now.slice(0, 10));
+  const timeZone = await laboratoryZone();
+  const refusal = standardRefusal(standard, snapshots.standard, snapshots.instrument, procedure, dayIn(now, timeZone));
   if (refusal) throw new ServiceError(409, refusal, ['standard']);
-  const act: Act = { type: 'run-started', ...snapshots, procedure: procedure.document };
-  try {
-    await log.insertRun(
-      db,
-      {
-        id: request.run,
-        instrumentId: instrument.id,
-        standardId: standard.id,
-        procedureId: procedure.id,
-        procedureRevision: procedure.revision,
-        status: 'open',
-        startedAt: now,
-        finishedAt: null,
-        certificate: null,
-        isReviewed: false,
-        summary: null,
-      },
-      { sequence: 1, at: now, person: request.person, act, idempotencyKey: request.run },
-    );
-  } catch (error) {
-    if (!log.isUniqueViolation(error)) throw error;
-    const open = await log.openRunOf(db, instrument.id);
+  const open = await log.openRunOf(db, instrument.id);
+  if (open)
     throw new ServiceError(
       409,
       `${instrument.identification} is already on the bench. Carry on with its open run.`,
       ['instrument'],
-      { run: open?.id },
+      { run: open.id },
     );
-  }
+  const act: Act = { type: 'run-started', ...snapshots, procedure: procedure.document, timeZone };
+  const clock = clockMark(undefined, now, clockSetBy());
+  await log.insertRun(
+    db,
+    {
+      id: request.run,
+      instrumentId: instrument.id,
+      standardId: standard.id,
+      procedureId: procedure.id,
+      procedureRevision: procedure.revision,
+      status: 'open',
+      startedAt: now,
+      finishedAt: null,
+      certificate: null,
+      isReviewed: false,
+      summary: null,
+    },
+    { sequence: 1, at: now, person: request.person, act, idempotencyKey: request.run, ...(clock ? { clock } : {}) },
+  );
   return request.run;
 }
 
 /** What the index over the logs says after an event; derived from the log alone. */
-function changeFor(events: RecordedEvent[], act: Act, now: string): log.RunChange {
+function changeFor(events: RecordedEvent[], act: Act, now: string, head: Laboratory): log.RunChange {
   if (act.type === 'run-abandoned') return { run: { status: 'abandoned', finishedAt: now } };
   if (act.type === 'run-reviewed') return { run: { isReviewed: true } };
   if (act.type !== 'run-completed') return {};
   const state = runState(events);
   return {
     run: { status: 'finished', finishedAt: now, certificate: act.certificate, summary: summarizeRun(state) },
-    instrument: { id: state.instrument.id, lastCalibrated: now.slice(0, 10), nextDue: state.interval!.next },
+    instrument: { id: state.instrument.id, lastCalibrated: dayIn(now, state.timeZone), nextDue: state.interval!.next },
+    certificate: certificateOf(state, head),
   };
 }
 
@@ -160,15 +174,28 @@ export type Appended = { event: RecordedEvent; repeated: boolean };
  */
 export async function appendAct(runId: string, request: AppendRequest, now = new Date().toISOString()): Promise<Appended> {
   const db = await database();
+  return writing(db, () => appendAlone(db, runId, request, now));
+}
+
+async function appendAlone(db: Database, runId: string, request: AppendRequest, now: string): Promise<Appended> {
   const { events, state } = await loadRun(runId);
   const known = await log.eventByKey(db, runId, request.idempotencyKey);
-  if (known) return { event: known, repeated: true };
-  const behind = () => log.eventsOfRun(db, runId, request.expectedSequence).then((missed) => conflict(missed));
-  if (request.expectedSequence !== state.sequence) throw await behind();
+  if (known) {
+    if (isSameAct(known, request)) return { event: known, repeated: true };
+    throw new ServiceError(
+      409,
+      'Something else was recorded under the key of this request. Nothing was recorded now: load the page again.',
+      ['idempotencyKey'],
+      { recorded: known },
+    );
+  }
+  if (request.expectedSequence !== state.sequence) throw conflict(events.filter((e) => e.sequence > request.expectedSequence));
   await requirePerson(db, request.person);
   // The server names the certificate, so that two benches cannot choose the same number.
   const act: Act =
-    request.act.type === 'run-completed' ? { ...request.act, certificate: await nextCertificateNumber(db, now) } : request.act;
+    request.act.type === 'run-completed'
+      ? { ...request.act, certificate: await nextCertificateNumber(db, now, state.timeZone) }
+      : request.act;
   const refusal = admit(state, act, request.person, now);
   if (refusal)
     throw new ServiceError(
@@ -177,21 +204,28 @@ export async function appendAct(runId: string, request: AppendRequest, now = new
       ['act', ...refusal.path],
       refusal.suggestion ? { suggestion: refusal.suggestion } : {},
     );
-  const event: RecordedEvent = { sequence: state.sequence + 1, at: now, person: request.person, act };
-  try {
-    await log.appendEvent(
-      db,
-      runId,
-      { ...event, idempotencyKey: request.idempotencyKey },
-      changeFor([...events, event], act, now),
-    );
-  } catch (error) {
-    if (!log.isUniqueViolation(error)) throw error;
-    const repeated = await log.eventByKey(db, runId, request.idempotencyKey);
-    if (repeated) return { event: repeated, repeated: true };
-    throw await behind();
-  }
+  if (act.type === 'run-completed') await requireClock(db, now);
+  const clock = clockMark(events.at(-1), now, clockSetBy());
+  const event: RecordedEvent = {
+    sequence: state.sequence + 1,
+    at: now,
+    person: request.person,
+    act,
+    ...(clock ? { clock } : {}),
+  };
+  await log.appendEvent(
+    db,
+    runId,
+    { ...event, idempotencyKey: request.idempotencyKey },
+    changeFor([...events, event], act, now, await certificateHead()),
+  );
   return { event, repeated: false };
+}
+
+/** Whether a request repeats what is recorded under its key. The number of a certificate is the server's, not the client's. */
+function isSameAct(known: RecordedEvent, request: AppendRequest): boolean {
+  const plain = (act: Act) => (act.type === 'run-completed' ? { ...act, certificate: '' } : act);
+  return known.person === request.person && isDeepStrictEqual(JSON.parse(JSON.stringify(plain(request.act))), plain(known.act));
 }
 
 function conflict(missed: RecordedEvent[]): ServiceError {
@@ -203,7 +237,19 @@ function conflict(missed: RecordedEvent[]): ServiceError {
   );
 }
 
-export async function nextCertificateNumber(db: Database, now: string): Promise<string> {
-  const prefix = `C${now.slice(2, 4)}-`;
-  return `${prefix}${String((await log.countCertificates(db, prefix)) + 1).padStart(4, '0')}`;
+/** A certificate carries the server's date: a clock that is behind what has been recorded already may not give one. */
+async function requireClock(db: Database, now: string): Promise<void> {
+  const latest = await log.latestEventTime(db);
+  if (isClockBehind(latest, now))
+    throw new ServiceError(
+      409,
+      `The server's clock says ${now.slice(0, 16).replace('T', ' ')} UTC, but something was recorded at ${latest!.slice(0, 16).replace('T', ' ')} UTC already. No certificate is issued with a clock that is behind: have it set, then finish the run.`,
+      ['act'],
+    );
+}
+
+/** The next number of the laboratory's year. */
+export async function nextCertificateNumber(db: Database, now: string, timeZone: string): Promise<string> {
+  const prefix = `C${dayIn(now, timeZone).slice(2, 4)}-`;
+  return `${prefix}${String((await log.lastCertificateNumber(db, prefix)) + 1).padStart(4, '0')}`;
 }

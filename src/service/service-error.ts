@@ -1,7 +1,9 @@
+import { StoreBusyError } from '../store/database';
+
 /** A refusal a person can act on: an HTTP status, a message that says what to do, the path of the fault. */
 export class ServiceError extends Error {
   constructor(
-    readonly status: 400 | 404 | 409 | 413 | 422,
+    readonly status: 400 | 404 | 409 | 413 | 422 | 503,
     message: string,
     readonly path: (string | number)[] = [],
     /** Further members of the answer, for instance the events a client has missed. */
@@ -21,3 +23,6 @@ export async function found<T>(result: Promise<T>): Promise<T | null> {
     throw error;
   }
 }
+
+/** Whether nothing could be written because another program held the database; the same request may be sent again. */
+export const isStoreBusy = (error: unknown): error is Error => error instanceof StoreBusyError;

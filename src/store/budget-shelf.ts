@@ -1,5 +1,5 @@
 import { desc, eq } from 'drizzle-orm';
-import type { Database } from './database';
+import { writing, type Database } from './database';
 import { budgets } from './schema';
 
 export type BudgetRow = typeof budgets.$inferSelect;
@@ -11,12 +11,14 @@ export const budgetById = async (db: Database, id: string): Promise<BudgetRow | 
   (await db.select().from(budgets).where(eq(budgets.id, id)).limit(1))[0];
 
 export async function saveBudget(db: Database, row: BudgetRow): Promise<void> {
-  await db
-    .insert(budgets)
-    .values(row)
-    .onConflictDoUpdate({ target: budgets.id, set: { document: row.document, changedAt: row.changedAt } });
+  await writing(db, () =>
+    db
+      .insert(budgets)
+      .values(row)
+      .onConflictDoUpdate({ target: budgets.id, set: { document: row.document, changedAt: row.changedAt } }),
+  );
 }
 
 export async function removeBudget(db: Database, id: string): Promise<void> {
-  await db.delete(budgets).where(eq(budgets.id, id));
+  await writing(db, () => db.delete(budgets).where(eq(budgets.id, id)));
 }

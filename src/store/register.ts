@@ -1,8 +1,8 @@
 import type { like } from 'drizzle-orm';
-import { and, asc, count, eq, gte, isNotNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, count, eq, gte, isNotNull, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { StandardItem } from '../core/run/event-schema';
-import type { Database } from './database';
-import { instruments, laboratory, people, procedures, runs, standardItems, standards } from './schema';
+import { writing, type Database } from './database';
+import { facts, instruments, laboratory, people, procedures, runs, standardItems, standards } from './schema';
 
 export type InstrumentRow = typeof instruments.$inferSelect;
 export type StandardRow = typeof standards.$inferSelect;
@@ -62,7 +62,7 @@ export const instrumentByIdentification = async (db: Database, identification: s
 
 export async function saveInstrument(db: Database, row: InstrumentRow): Promise<void> {
   const { id: _id, ...values } = row;
-  await db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values });
+  await writing(db, () => db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values }));
 }
 
 /** In-use instruments due up to a day, most overdue first; those never calibrated come first. */
@@ -114,30 +114,63 @@ export async function countItems(db: Database): Promise<Map<string, number>> {
 /** A standard and all its items, replaced together. Runs keep their own copy of what they used. */
 export async function saveStandard(db: Database, row: StandardRow, items: StandardItem[]): Promise<void> {
   const { id: _id, ...values } = row;
-  const inserts = [];
   // SQLite takes a bounded number of values per statement.
-  for (let i = 0; i < items.length; i += 100)
-    inserts.push(db.insert(standardItems).values(items.slice(i, i + 100).map((item) => ({ ...item, standardId: row.id }))));
-  await db.batch([
-    db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }),
-    db.delete(standardItems).where(eq(standardItems.standardId, row.id)),
-    ...inserts,
-  ]);
+  const inserts = Array.from({ length: Math.ceil(items.length / 100) }, (_, i) =>
+    db.insert(standardItems).values(items.slice(100 * i, 100 * (i + 1)).map((item) => ({ ...item, standardId: row.id }))),
+  );
+  await writing(db, () =>
+    db.batch([
+      db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }),
+      db.delete(standardItems).where(eq(standardItems.standardId, row.id)),
+      ...inserts,
+    ]),
+  );
 }
 
-export const listPeople = (db: Database) => db.select().from(people).orderBy(asc(people.name));
+/** Everyone who can sign; those who have retired are left out. */
+export const listPeople = (db: Database) => db.select().from(people).where(isNull(people.retiredAt)).orderBy(asc(people.name));
 
+/** Adds a person; someone of that name who had retired is back. */
 export async function savePerson(db: Database, person: { id: string; name: string }): Promise<void> {
-  await db.insert(people).values(person).onConflictDoNothing();
+  await writing(db, () =>
+    db
+      .insert(people)
+      .values(person)
+      .onConflictDoUpdate({ target: people.name, set: { retiredAt: null } }),
+  );
+}
+
+/** Takes a name out of the list of those who can sign. What it has signed stays. */
+export async function retirePerson(db: Database, name: string, at: string): Promise<boolean> {
+  const retired = await writing(db, () =>
+    db
+      .update(people)
+      .set({ retiredAt: at })
+      .where(and(eq(people.name, name), isNull(people.retiredAt)))
+      .returning({ id: people.id }),
+  );
+  return retired.length > 0;
 }
 
 export const readLaboratory = async (db: Database) => (await db.select().from(laboratory).limit(1))[0];
 
-export async function saveLaboratory(db: Database, values: { name: string; address: string }): Promise<void> {
-  await db
-    .insert(laboratory)
-    .values({ id: 1, ...values })
-    .onConflictDoUpdate({ target: laboratory.id, set: values });
+export async function saveLaboratory(
+  db: Database,
+  values: { name: string; address: string; timeZone: string | null },
+): Promise<void> {
+  await writing(db, () =>
+    db
+      .insert(laboratory)
+      .values({ id: 1, ...values })
+      .onConflictDoUpdate({ target: laboratory.id, set: values }),
+  );
+}
+
+export const readFact = async (db: Database, key: string): Promise<string | null> =>
+  (await db.select().from(facts).where(eq(facts.key, key)).limit(1))[0]?.value ?? null;
+
+export async function saveFact(db: Database, key: string, value: string): Promise<void> {
+  await writing(db, () => db.insert(facts).values({ key, value }).onConflictDoUpdate({ target: facts.key, set: { value } }));
 }
 
 /** The newest revision of the procedure for a kind of instrument. */
@@ -159,7 +192,7 @@ export const procedureRevision = async (db: Database, id: string, revision: numb
   )[0];
 
 export async function addProcedure(db: Database, row: ProcedureRow): Promise<void> {
-  await db.insert(procedures).values(row);
+  await writing(db, () => db.insert(procedures).values(row));
 }
 
 /** How many runs used a standard, and the latest of them. */

@@ -1,8 +1,10 @@
-import { and, asc, count, desc, eq, gt, inArray, like } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, like, sql } from 'drizzle-orm';
+import { createHash } from 'node:crypto';
+import type { Certificate } from '../core/certificate/certificate';
 import type { RecordedEvent } from '../core/run/event-schema';
 import type { RunSummary } from '../core/run/run-summary';
-import type { Database } from './database';
-import { events, instruments, runs } from './schema';
+import { writing, type Database } from './database';
+import { certificates, events, instruments, runs } from './schema';
 
 export type RunRow = typeof runs.$inferSelect;
 export type NewEvent = RecordedEvent & { idempotencyKey: string };
@@ -11,6 +13,7 @@ export type NewEvent = RecordedEvent & { idempotencyKey: string };
 export type RunChange = {
   run?: Partial<Pick<RunRow, 'status' | 'finishedAt' | 'certificate' | 'isReviewed'>> & { summary?: RunSummary };
   instrument?: { id: string; lastCalibrated: string; nextDue: string };
+  certificate?: Certificate;
 };
 
 const recorded = (row: typeof events.$inferSelect): RecordedEvent => ({
@@ -18,6 +21,7 @@ const recorded = (row: typeof events.$inferSelect): RecordedEvent => ({
   at: row.at,
   person: row.person,
   act: row.act,
+  ...(row.clock ? { clock: row.clock } : {}),
 });
 
 export const runById = async (db: Database, id: string): Promise<RunRow | undefined> =>
@@ -56,42 +60,62 @@ export async function eventByKey(db: Database, runId: string, idempotencyKey: st
 const eventRow = (runId: string, { idempotencyKey, ...event }: NewEvent) => ({ runId, idempotencyKey, ...event });
 
 export async function insertRun(db: Database, row: RunRow, first: NewEvent): Promise<void> {
-  await db.batch([db.insert(runs).values(row), db.insert(events).values(eventRow(row.id, first))]);
+  await writing(db, () => db.batch([db.insert(runs).values(row), db.insert(events).values(eventRow(row.id, first))]));
 }
 
 /** Appends one event and what follows from it, or nothing at all. A taken sequence number makes the insert fail. */
 export async function appendEvent(db: Database, runId: string, event: NewEvent, change: RunChange): Promise<void> {
-  await db.batch([
-    db.insert(events).values(eventRow(runId, event)),
-    ...(change.run ? [db.update(runs).set(change.run).where(eq(runs.id, runId))] : []),
-    ...(change.instrument
-      ? [
-          db
-            .update(instruments)
-            .set({ lastCalibrated: change.instrument.lastCalibrated, nextDue: change.instrument.nextDue })
-            .where(eq(instruments.id, change.instrument.id)),
-        ]
-      : []),
-  ]);
+  await writing(db, () =>
+    db.batch([
+      db.insert(events).values(eventRow(runId, event)),
+      ...(change.run ? [db.update(runs).set(change.run).where(eq(runs.id, runId))] : []),
+      ...(change.instrument
+        ? [
+            db
+              .update(instruments)
+              .set({ lastCalibrated: change.instrument.lastCalibrated, nextDue: change.instrument.nextDue })
+              .where(eq(instruments.id, change.instrument.id)),
+          ]
+        : []),
+      ...(change.certificate ? [db.insert(certificates).values(certificateRow(runId, change.certificate))] : []),
+    ]),
+  );
 }
 
 /** Writes a whole finished run at once, for demo data and imports. */
-export async function insertWholeRun(db: Database, row: RunRow, log: NewEvent[]): Promise<void> {
-  const chunks = [];
-  for (let i = 0; i < log.length; i += 50)
-    chunks.push(db.insert(events).values(log.slice(i, i + 50).map((e) => eventRow(row.id, e))));
-  await db.batch([db.insert(runs).values(row), ...chunks]);
+export async function insertWholeRun(db: Database, row: RunRow, log: NewEvent[], certificate?: Certificate): Promise<void> {
+  const chunks = Array.from({ length: Math.ceil(log.length / 50) }, (_, i) =>
+    db.insert(events).values(log.slice(50 * i, 50 * (i + 1)).map((e) => eventRow(row.id, e))),
+  );
+  await writing(db, () =>
+    db.batch([
+      db.insert(runs).values(row),
+      ...chunks,
+      ...(certificate ? [db.insert(certificates).values(certificateRow(row.id, certificate))] : []),
+    ]),
+  );
 }
 
-/** Whether an error is SQLite refusing a second row with the same key. */
-export function isUniqueViolation(error: unknown): boolean {
-  for (let at: unknown = error; at instanceof Error; at = at.cause)
-    if (/UNIQUE constraint|SQLITE_CONSTRAINT_(UNIQUE|PRIMARYKEY)/i.test(at.message)) return true;
-  return false;
-}
+/** The digest of a certificate's content as it is kept. */
+export const certificateDigest = (content: Certificate): string =>
+  createHash('sha256').update(JSON.stringify(content)).digest('hex');
+
+const certificateRow = (runId: string, content: Certificate) => ({
+  runId,
+  number: content.number,
+  content,
+  digest: certificateDigest(content),
+});
+
+/** The certificate of a run as it was issued; undefined before, and for runs finished before contents were kept. */
+export const issuedCertificate = async (db: Database, runId: string) =>
+  (await db.select().from(certificates).where(eq(certificates.runId, runId)).limit(1))[0];
 
 export const runsOfInstrument = (db: Database, instrumentId: string): Promise<RunRow[]> =>
   db.select().from(runs).where(eq(runs.instrumentId, instrumentId)).orderBy(desc(runs.startedAt)).limit(200);
+
+/** Every run there is, oldest first: for checking a whole database. */
+export const allRuns = (db: Database): Promise<RunRow[]> => db.select().from(runs).orderBy(asc(runs.startedAt));
 
 export const openRuns = (db: Database): Promise<RunRow[]> =>
   db.select().from(runs).where(eq(runs.status, 'open')).orderBy(asc(runs.startedAt)).limit(50);
@@ -127,10 +151,17 @@ export async function openRunOf(db: Database, instrumentId: string): Promise<Run
   )[0];
 }
 
-export async function countCertificates(db: Database, prefix: string): Promise<number> {
+/** The greatest number given to a certificate with a prefix such as `C26-`; 0 when there is none. */
+export async function lastCertificateNumber(db: Database, prefix: string): Promise<number> {
   const [row] = await db
-    .select({ certificates: count() })
+    .select({ last: sql<number | null>`max(cast(substr(${runs.certificate}, ${prefix.length + 1}) as integer))` })
     .from(runs)
     .where(like(runs.certificate, `${prefix}%`));
-  return row?.certificates ?? 0;
+  return Number(row?.last ?? 0);
+}
+
+/** When anything was last recorded in any run; null before the first. */
+export async function latestEventTime(db: Database): Promise<string | null> {
+  const [row] = await db.select({ at: sql<string | null>`max(${events.at})` }).from(events);
+  return row?.at ?? null;
 }

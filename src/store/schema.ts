@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { Act } from '../core/run/event-schema';
+import type { Certificate } from '../core/certificate/certificate';
+import type { Act, ClockMark } from '../core/run/event-schema';
 import type { Procedure } from '../core/procedure/procedure-schema';
 import type { Budget } from '../core/uncertainty/budget-schema';
 import type { RunSummary } from '../core/run/run-summary';
@@ -10,11 +11,18 @@ export const laboratory = sqliteTable('laboratory', {
   id: integer('id').primaryKey(),
   name: text('name').notNull(),
   address: text('address').notNull(),
+  /** IANA name; null: the zone of the machine that serves. */
+  timeZone: text('time_zone'),
 });
+
+/** What the store knows of itself, for instance that it holds the demo. */
+export const facts = sqliteTable('facts', { key: text('key').primaryKey(), value: text('value').notNull() });
 
 export const people = sqliteTable('people', {
   id: text('id').primaryKey(),
   name: text('name').notNull().unique(),
+  /** Set when a name is no longer offered; records keep it. */
+  retiredAt: text('retired_at'),
 });
 
 /** Lengths in mm, days as ISO text. */
@@ -123,9 +131,22 @@ export const events = sqliteTable(
     person: text('person').notNull(),
     idempotencyKey: text('idempotency_key').notNull(),
     act: text('act', { mode: 'json' }).$type<Act>().notNull(),
+    /** What was odd about the server's clock when this was recorded; null when nothing was. */
+    clock: text('clock', { mode: 'json' }).$type<ClockMark>(),
   },
   (t) => [primaryKey({ columns: [t.runId, t.sequence] }), uniqueIndex('events_idempotency').on(t.runId, t.idempotencyKey)],
 );
+
+/** Certificates as they were issued: nothing that is changed later, in the register or in the code, changes one. */
+export const certificates = sqliteTable('certificates', {
+  runId: text('run_id')
+    .primaryKey()
+    .references(() => runs.id),
+  number: text('number').notNull().unique(),
+  content: text('content', { mode: 'json' }).$type<Certificate>().notNull(),
+  /** SHA-256 of the content's text, in hexadecimal. */
+  digest: text('digest').notNull(),
+});
 
 /** Budgets a laboratory keeps apart from runs. */
 export const budgets = sqliteTable('budgets', {

@@ -4,7 +4,11 @@ const changed = 'just-twice-person';
 
 function readCookie(): string {
   const found = document.cookie.split('; ').find((c) => c.startsWith('person='));
-  return found ? decodeURIComponent(found.slice('person='.length)) : '';
+  try {
+    return found ? decodeURIComponent(found.slice('person='.length)) : '';
+  } catch {
+    return ''; // set by hand, or by something else
+  }
 }
 
 /** Remembers who is at the bench on this device for half a year. */

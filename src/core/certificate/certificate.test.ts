@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { TestBench } from '../run/fixtures/bench';
 import { passResults } from '../run/point-results';
 import { proposeNextDate } from '../interval/next-date';
-import { certificateOf } from './certificate';
+import { certificateOf, withReview } from './certificate';
 
 const scatter = (nominal: number, repeat: number) => ((((nominal * 10) | 0) + repeat) % 3) * 0.0004 - 0.0004;
 const laboratory = { name: 'Test room', address: 'Yard' };
@@ -58,7 +58,7 @@ describe('the certificate', () => {
     const bench = finished(0.001);
     expect(certificateOf(bench.state, laboratory).persons.reviewedBy).toBeNull();
     bench.do({ type: 'run-reviewed', remark: '' }, 'Bert');
-    expect(certificateOf(bench.state, laboratory).persons).toMatchObject({
+    expect(withReview(certificateOf(bench.state, laboratory), bench.state).persons).toMatchObject({
       measuredBy: ['Ada'],
       finishedBy: 'Ada',
       reviewedBy: 'Bert',

@@ -1,4 +1,5 @@
 import type { Verdict } from '../conformity/decide';
+import { dayIn } from '../quantity/calendar-day';
 import { convertDifference, printedUnit } from '../quantity/unit';
 import { reportedPair, roundToDecimals } from '../quantity/rounding';
 import { passResults, passVerdict, toleranceOf, type PointResult } from '../run/point-results';
@@ -115,13 +116,21 @@ const verdictInWords: Record<Verdict, string> = {
 
 export const verdictWords = (verdict: Verdict): string => verdictInWords[verdict];
 
+/** A certificate with the signature of its review, which follows the issue and changes nothing else. */
+export function withReview(certificate: Certificate, { reviewed, timeZone }: RunState): Certificate {
+  if (!reviewed) return certificate;
+  const persons = { ...certificate.persons, reviewedBy: reviewed.person, reviewedOn: dayIn(reviewed.at, timeZone) };
+  return { ...certificate, persons };
+}
+
 /**
- * The certificate of a finished run, computed from its log.
+ * The certificate of a finished run as it is issued, before its review; computed from its log.
  * @throws Error when the run is not finished (a broken invariant: the certificate exists only then)
  */
 export function certificateOf(state: RunState, laboratory: Laboratory): Certificate {
   const { completed, interval, instrument, procedure, standard, adjustment } = state;
   if (!completed || !interval) throw new Error('A certificate is made from a finished run.');
+  const day = (instant: string) => dayIn(instant, state.timeZone);
   const asFound = certificateSet(state, 'as-found');
   const asLeft = asLeftPass(state) === 'as-left' ? certificateSet(state, 'as-left') : null;
   const readings = Object.values(state.passes).flatMap((pass) => Object.values(pass).flatMap((p) => p.readings));
@@ -145,8 +154,8 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       calibratedRange: `${instrument.calibratedLower} mm to ${instrument.calibratedUpper} mm`,
       resolution: `${instrument.resolution} mm`,
     },
-    measured: { from: (times[0] ?? completed.at).slice(0, 10), to: (times.at(-1) ?? completed.at).slice(0, 10) },
-    issued: completed.at.slice(0, 10),
+    measured: { from: day(times[0] ?? completed.at), to: day(times.at(-1) ?? completed.at) },
+    issued: day(completed.at),
     place: instrument.place,
     procedure: { id: procedure.id, revision: procedure.revision, title: procedure.title, sources: procedure.sources },
     units: { length: printedUnit(unit), error: printedUnit(errorUnit) },
@@ -159,14 +168,14 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
     asFound,
     asLeft,
     asLeftStatement: asLeft
-      ? `As left after the zero was adjusted on ${adjustment!.at.slice(0, 10)}.`
+      ? `As left after the zero was adjusted on ${day(adjustment!.at)}.`
       : 'Nothing was adjusted: the as-found results are also the as-left results.',
     adjustment: adjustment
       ? {
           kind: procedure.adjustment.title,
           before: `${adjustment.before.text} mm`,
           after: `${adjustment.after.text} mm`,
-          at: adjustment.at.slice(0, 10),
+          at: day(adjustment.at),
           note: adjustment.note,
         }
       : null,
@@ -187,8 +196,8 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
     persons: {
       measuredBy: [...new Set(readings.map((r) => r.person))],
       finishedBy: completed.person,
-      reviewedBy: state.reviewed?.person ?? null,
-      reviewedOn: state.reviewed?.at.slice(0, 10) ?? null,
+      reviewedBy: null,
+      reviewedOn: null,
     },
     remarks: [
       ...(completed.remark ? [completed.remark] : []),

@@ -1,4 +1,5 @@
 import { stackNominal } from '../disciplines/dimensional/gauge-stack';
+import { dayIn } from '../quantity/calendar-day';
 import { parseReading } from '../quantity/reading';
 import { proposeAdjustment } from './adjustment-advice';
 import { diagnose } from './diagnosis';
@@ -218,7 +219,7 @@ function admitAdjustment(state: RunState, act: ActOf<'zero-adjusted'>): Admissio
 function admitInterval(state: RunState, act: ActOf<'interval-decided'>, now: string): Admission {
   if (!['decide-interval', 'complete'].includes(nextAction(state, now).kind))
     return refuse('The next date is set after the readings.', 'type');
-  const today = now.slice(0, 10);
+  const today = dayIn(now, state.timeZone);
   if (act.next <= today) return refuse('The next date must lie in the future.', 'next');
   if (act.next > `${Number(today.slice(0, 4)) + 10}${today.slice(4)}`)
     return refuse('The next date is more than ten years away.', 'next');

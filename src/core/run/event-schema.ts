@@ -1,11 +1,12 @@
 import { z } from 'zod';
+import { calendarDaySchema, timeZoneSchema } from '../quantity/calendar-day';
 import { procedureSchema } from '../procedure/procedure-schema';
 
 const line = z.string().trim().min(1).max(300);
 const reason = z.string().trim().min(3, 'Give the reason in a few words.').max(500);
 const typed = z.string().trim().min(1).max(20);
 const pointId = z.string().regex(/^p\d{1,3}$/);
-const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'A date is written 2026-11-24.');
+const day = calendarDaySchema('A date');
 
 export const passSchema = z.enum(['as-found', 'as-left']);
 
@@ -58,6 +59,8 @@ export const actSchema = z.discriminatedUnion('type', [
     instrument: instrumentSnapshotSchema,
     standard: standardSnapshotSchema,
     procedure: procedureSchema,
+    /** Where the days of this run are reckoned; UTC in logs that do not say. */
+    timeZone: timeZoneSchema.optional(),
   }),
   z.object({
     type: z.literal('check-answered'),
@@ -100,16 +103,26 @@ export const actSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('run-abandoned'), reason }),
 ]);
 
+/** What was odd about the server's clock when an event was recorded; the log keeps it in sight. */
+export const clockMarkSchema = z.object({
+  /** Seconds by which this event is earlier than the one before it. */
+  earlierBy: z.number().positive().optional(),
+  /** Seconds by which the clock had been set forward (or, negative, back) since the event before was recorded. */
+  setBy: z.number().optional(),
+});
+
 export const recordedEventSchema = z.object({
   sequence: z.number().int().positive(),
   at: z.iso.datetime(),
   person: line,
   act: actSchema,
+  clock: clockMarkSchema.optional(),
 });
 
 export type Act = z.infer<typeof actSchema>;
 export type ActOf<T extends Act['type']> = Extract<Act, { type: T }>;
 export type RecordedEvent = z.infer<typeof recordedEventSchema>;
+export type ClockMark = z.infer<typeof clockMarkSchema>;
 export type Pass = z.infer<typeof passSchema>;
 export type InstrumentSnapshot = z.infer<typeof instrumentSnapshotSchema>;
 export type StandardSnapshot = z.infer<typeof standardSnapshotSchema>;

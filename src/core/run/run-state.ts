@@ -29,6 +29,8 @@ export type RunState = {
   sequence: number;
   startedAt: string;
   startedBy: string;
+  /** Where the days of this run are reckoned. */
+  timeZone: string;
   instrument: InstrumentSnapshot;
   standard: StandardSnapshot;
   procedure: Procedure;
@@ -71,6 +73,7 @@ function initialState(event: RecordedEvent): RunState {
     sequence: event.sequence,
     startedAt: event.at,
     startedBy: event.person,
+    timeZone: act.timeZone ?? 'UTC',
     instrument: act.instrument,
     standard: act.standard,
     procedure: act.procedure,

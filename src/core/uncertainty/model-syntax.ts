@@ -47,6 +47,9 @@ export class ModelSyntaxError extends Error {
 }
 
 export const maximumModelLength = 20_000;
+
+/** Operators a model may have: a sum of this many terms is still walked from term to term without running out of stack. */
+export const maximumModelOperators = 1500;
 export const maximumModelDepth = 200;
 
 type Token = { kind: 'number' | 'name' | 'operator' | 'end'; text: string; start: number; end: number };
@@ -94,6 +97,7 @@ export function parseModel(text: string): ModelNode {
   const tokens = tokenize(text);
   let position = 0;
   let depth = 0;
+  let operators = 0;
   const peek = () => tokens[position]!;
   const fault = (message: string, token = peek()): never => {
     throw new ModelSyntaxError(message, token.start, Math.max(token.end, token.start + 1));
@@ -111,6 +115,8 @@ export function parseModel(text: string): ModelNode {
       const token = peek();
       const power = token.kind === 'operator' ? bindingPower[token.text] : undefined;
       if (power === undefined || power < minimum) break;
+      if (++operators > maximumModelOperators)
+        fault(`The model has more than ${maximumModelOperators} operators. Split it into several budgets.`, token);
       position++;
       const right = expression(token.text === '^' ? unaryPower : power + 1);
       left = { type: 'binary', operator: token.text as BinaryOperator, left, right };

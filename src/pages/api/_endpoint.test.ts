@@ -1,6 +1,7 @@
 import type { APIContext, APIRoute } from 'astro';
 import { describe, expect, it, vi } from 'vitest';
 import { z } from 'zod';
+import { log as logger } from '../../service/log';
 import { ServiceError } from '../../service/service-error';
 import { accepting, answering, notAllowed } from './_endpoint';
 
@@ -44,7 +45,7 @@ describe('endpoints', () => {
     });
   });
   it('say nothing of their insides when something breaks', async () => {
-    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(logger, 'error').mockImplementation(() => {});
     const breaking = answering(async () => {
       throw new Error('SQLITE_BUSY at /secret/path.ts:12');
     });

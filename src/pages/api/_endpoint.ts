@@ -1,6 +1,7 @@
 import type { APIRoute, APIContext } from 'astro';
 import type { ZodType } from 'zod';
-import { ServiceError } from '../../service/service-error';
+import { log } from '../../service/log';
+import { isStoreBusy, ServiceError } from '../../service/service-error';
 
 const bodyLimit = 256 * 1024;
 
@@ -39,12 +40,16 @@ function parseJson(text: string): unknown {
   }
 }
 
-function answerError(error: unknown): Response {
+function answerError(error: unknown, context: APIContext): Response {
   if (error instanceof ServiceError) return refusal(error.status, error.message, error.path, error.details);
-  console.error(error);
+  const request = context.locals?.request ?? 'unnamed';
+  log.error({ err: error, request, method: context.request.method, path: new URL(context.request.url).pathname }, 'failed');
+  if (isStoreBusy(error)) return refusal(503, error.message);
   return refusal(
     500,
-    'Something went wrong here, and nothing was recorded. Try again; if it happens twice, tell whoever looks after this server.',
+    `Something went wrong here, and nothing was recorded. Try again; if it happens twice, tell whoever looks after this server, and name the request ${request}.`,
+    [],
+    { request },
   );
 }
 
@@ -56,7 +61,7 @@ export const answering =
       const result = await answer(context);
       return result instanceof Response ? result : json(result);
     } catch (error) {
-      return answerError(error);
+      return answerError(error, context);
     }
   };
 

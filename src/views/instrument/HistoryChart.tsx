@@ -10,38 +10,63 @@ import {
   YAxis,
 } from 'recharts';
 import type { PassSummary } from '../../core/run/run-summary';
+import { roundTicks, yearTicks } from '../../ui/axis-ticks';
 
 export type HistoryPoint = { date: string; found: PassSummary; left: PassSummary | null; adjusted: boolean };
 
-type Plotted = { time: number; error: number; U: number };
+type Plotted = { time: number; error: number; U: number; off: boolean };
+
+/** The chart is drawn to the scale of the tolerance and shows this many times as much; what lies farther out stands as an arrow at the edge. */
+const widest = 4;
 
 const micrometres = (mm: number) => mm * 1000;
 
-type ShapeProps = { cx?: number; cy?: number };
+type ShapeProps = { cx?: number; cy?: number; payload?: Plotted };
 
-const Ring = ({ cx = 0, cy = 0 }: ShapeProps) => (
-  <circle cx={cx} cy={cy} r={5} fill="var(--color-sheet)" stroke="var(--color-ink)" strokeWidth={2} />
+/** A value beyond the chart: an arrow at the edge it left by. */
+const Arrow = ({ cx, cy, up, filled }: { cx: number; cy: number; up: boolean; filled: boolean }) => (
+  <path
+    d={up ? `M${cx - 6} ${cy + 11} l6 -10 l6 10 z` : `M${cx - 6} ${cy - 11} l6 10 l6 -10 z`}
+    fill={filled ? 'var(--color-brick)' : 'var(--color-sheet)'}
+    stroke="var(--color-brick)"
+    strokeWidth={2}
+  />
 );
-const Dot = ({ cx = 0, cy = 0 }: ShapeProps) => <circle cx={cx} cy={cy} r={5} fill="var(--color-ink)" />;
+
+const Ring = ({ cx = 0, cy = 0, payload }: ShapeProps) =>
+  payload?.off ? (
+    <Arrow cx={cx} cy={cy} up={payload.error > 0} filled={false} />
+  ) : (
+    <circle cx={cx} cy={cy} r={5} fill="var(--color-sheet)" stroke="var(--color-ink)" strokeWidth={2} />
+  );
+const Dot = ({ cx = 0, cy = 0, payload }: ShapeProps) =>
+  payload?.off ? (
+    <Arrow cx={cx} cy={cy} up={payload.error > 0} filled />
+  ) : (
+    <circle cx={cx} cy={cy} r={5} fill="var(--color-ink)" />
+  );
 
 /** The greatest error at each calibration over the years, with its uncertainty and the limits: found as rings, left as dots. */
 export function HistoryChart({ points }: { points: HistoryPoint[] }) {
-  const plot = (date: string, pass: PassSummary): Plotted => ({
-    time: Date.parse(date),
-    error: micrometres(pass.error),
-    U: micrometres(pass.expandedUncertainty),
-  });
+  const limit = micrometres(points.at(-1)!.found.limit);
+  const passes = points.flatMap((p) => [p.found, ...(p.left ? [p.left] : [])]);
+  const farthest = Math.max(...passes.map((p) => Math.abs(micrometres(p.error)) + micrometres(p.expandedUncertainty)));
+  const extent = Math.min(widest * limit, Math.max(1.5 * limit, farthest * 1.05));
+  const plot = (date: string, pass: PassSummary): Plotted => {
+    const error = micrometres(pass.error);
+    const off = Math.abs(error) > extent;
+    return {
+      time: Date.parse(date),
+      error: Math.max(-extent, Math.min(extent, error)),
+      U: off ? 0 : micrometres(pass.expandedUncertainty),
+      off,
+    };
+  };
   const found = points.map((p) => plot(p.date, p.found));
   const left = points.flatMap((p) => (p.adjusted && p.left ? [plot(p.date, p.left)] : []));
-  const limit = micrometres(points.at(-1)!.found.limit);
-  const step = limit / 2;
-  const extent = Math.ceil(Math.max(1.5 * limit, ...found.map((p) => Math.abs(p.error) + p.U)) / step) * step;
   const month = 30 * 86_400_000;
-  const [first, last] = [found[0]!.time - 2 * month, found.at(-1)!.time + 2 * month];
-  const years = Array.from({ length: new Date(last).getUTCFullYear() - new Date(first).getUTCFullYear() + 1 }, (_, i) =>
-    Date.UTC(new Date(first).getUTCFullYear() + i, 0, 1),
-  ).filter((t) => t >= first && t <= last);
-  const ticks = Array.from({ length: 2 * Math.floor(extent / step) + 1 }, (_, i) => (i - Math.floor(extent / step)) * step);
+  const times = found.map((p) => p.time);
+  const [first, last] = [Math.min(...times) - 2 * month, Math.max(...times) + 2 * month];
   const label = points
     .map(
       (p) =>
@@ -60,7 +85,7 @@ export function HistoryChart({ points }: { points: HistoryPoint[] }) {
               dataKey="time"
               type="number"
               domain={[first, last]}
-              ticks={years}
+              ticks={yearTicks(first, last, 12)}
               tickFormatter={(t: number) => String(new Date(t).getUTCFullYear())}
               stroke="var(--color-soft)"
               tick={{ fill: 'var(--color-soft)', fontSize: 13 }}
@@ -69,7 +94,8 @@ export function HistoryChart({ points }: { points: HistoryPoint[] }) {
               dataKey="error"
               type="number"
               domain={[-extent, extent]}
-              ticks={ticks}
+              ticks={roundTicks(-extent, extent, 9)}
+              allowDataOverflow
               width={64}
               tickFormatter={(v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)} µm`}
               stroke="var(--color-soft)"
@@ -86,8 +112,8 @@ export function HistoryChart({ points }: { points: HistoryPoint[] }) {
                   <ReferenceLine
                     key={p.date}
                     segment={[
-                      { x: Date.parse(p.date), y: micrometres(p.found.error) },
-                      { x: Date.parse(p.date), y: micrometres(p.left.error) },
+                      { x: Date.parse(p.date), y: plot(p.date, p.found).error },
+                      { x: Date.parse(p.date), y: plot(p.date, p.left).error },
                     ]}
                     stroke="var(--color-ink)"
                     strokeWidth={2}
@@ -105,6 +131,8 @@ export function HistoryChart({ points }: { points: HistoryPoint[] }) {
       </div>
       <figcaption className="px-2 pb-2 text-sm text-soft">
         Hollow ring: as found, with its expanded uncertainty. Filled dot: as left after an adjustment. Shaded: inside the limits.
+        {[...found, ...left].some((p) => p.off) &&
+          ' An arrow at the edge: farther out than the chart shows; the figure is in the list below.'}
       </figcaption>
     </figure>
   );

@@ -1,3 +1,4 @@
+import { dayIn } from '../../core/quantity/calendar-day';
 import type { RunSummary } from '../../core/run/run-summary';
 import { PairMark, inMicrometres } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
@@ -13,7 +14,7 @@ type PastRun = {
 };
 
 /** The runs of one instrument, newest first. */
-export function PastRuns({ runs }: { runs: PastRun[] }) {
+export function PastRuns({ runs, timeZone }: { runs: PastRun[]; timeZone: string }) {
   if (runs.length === 0) return <p className="mt-2 text-soft">None yet.</p>;
   return (
     <table className="mt-2 w-full border-collapse bg-sheet">
@@ -34,7 +35,7 @@ export function PastRuns({ runs }: { runs: PastRun[] }) {
       <tbody>
         {runs.map((run) => (
           <tr key={run.id} className="border-b border-rule [&>td]:px-4 [&>td]:py-1.5">
-            <td className="figure">{run.startedAt.slice(0, 10)}</td>
+            <td className="figure">{dayIn(run.startedAt, timeZone)}</td>
             <td>
               <a href={`/runs/${run.id}`} className="ident">
                 {run.certificate ?? (run.status === 'open' ? 'on the bench' : 'broken off')}

@@ -3,7 +3,7 @@ import { askServer } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
 
 /** Name and address as they stand at the head of every certificate. */
-export function LaboratoryForm({ name, address }: { name: string; address: string }) {
+export function LaboratoryForm({ name, address, timeZone }: { name: string; address: string; timeZone: string }) {
   const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
 
   async function save(event: FormEvent<HTMLFormElement>) {
@@ -12,6 +12,7 @@ export function LaboratoryForm({ name, address }: { name: string; address: strin
     const answer = await askServer('PUT', '/api/laboratory', {
       name: String(form.get('name')),
       address: String(form.get('address')),
+      timeZone: String(form.get('timeZone')),
     });
     setSaid(answer.ok ? { ok: true, text: 'Saved.' } : { ok: false, text: answer.refusal.message });
   }
@@ -23,6 +24,15 @@ export function LaboratoryForm({ name, address }: { name: string; address: strin
       </Field>
       <Field label="Address">
         <input name="address" defaultValue={address} maxLength={300} className="w-full" />
+      </Field>
+      <Field label="Time zone" hint="Dates on records and certificates are the laboratory's days">
+        <select name="timeZone" defaultValue={timeZone} className="w-full">
+          {[...new Set([timeZone, 'UTC', ...Intl.supportedValuesOf('timeZone')])].map((zone) => (
+            <option key={zone} value={zone}>
+              {zone.replaceAll('_', ' ')}
+            </option>
+          ))}
+        </select>
       </Field>
       <div className="flex items-center gap-4">
         <button className="button button-main">Save</button>

@@ -1,7 +1,8 @@
 import { FileJson, FileText } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { certificateOf, type Laboratory } from '../../core/certificate/certificate';
+import { withReview, type Certificate } from '../../core/certificate/certificate';
 import type { Pass, RecordedEvent } from '../../core/run/event-schema';
+import { momentIn } from '../../core/quantity/calendar-day';
 import { passResults, passVerdict, type PointResult } from '../../core/run/point-results';
 import { runState } from '../../core/run/run-state';
 import { VerdictWord } from '../../ui/VerdictWord';
@@ -9,18 +10,19 @@ import { BudgetDialog } from '../run/BudgetDialog';
 import { PassTabs } from '../run/PassTabs';
 import { PointSheet } from '../run/PointSheet';
 import { ReviewPanel } from './ReviewPanel';
-import { actWords } from './act-words';
+import { actWords, clockWords } from './act-words';
 
 /** A finished run, read-only: results, certificate, and the log it was computed from. */
 export function RecordView({
   run,
   events,
-  laboratory,
+  issued,
   person,
 }: {
   run: string;
   events: RecordedEvent[];
-  laboratory: Laboratory;
+  /** The certificate of a finished run; null when it was broken off. */
+  issued: Certificate | null;
   person: string;
 }) {
   const state = useMemo(() => runState(events), [events]);
@@ -28,7 +30,7 @@ export function RecordView({
   const [opened, setOpened] = useState<PointResult | null>(null);
   const found = useMemo(() => passResults(state, 'as-found'), [state]);
   const left = useMemo(() => (state.adjustment ? passResults(state, 'as-left') : []), [state]);
-  const certificate = useMemo(() => (state.completed ? certificateOf(state, laboratory) : null), [state, laboratory]);
+  const certificate = useMemo(() => issued && withReview(issued, state), [issued, state]);
   const { instrument } = state;
   const facts: [string, string][] = certificate
     ? [
@@ -117,9 +119,12 @@ export function RecordView({
                 {events.map((e) => (
                   <tr key={e.sequence} className="border-b border-rule [&>td]:px-3 [&>td]:py-1 [&>td]:align-top">
                     <td className="figure text-right text-soft">{e.sequence}</td>
-                    <td className="figure">{e.at.slice(0, 19).replace('T', ' ')}</td>
+                    <td className="figure">{momentIn(e.at, state.timeZone)}</td>
                     <td className="whitespace-nowrap">{e.person}</td>
-                    <td>{actWords(e.act, state)}</td>
+                    <td>
+                      {actWords(e.act, state)}
+                      {e.clock && <span className="caution mt-1 block">{clockWords(e.clock)}</span>}
+                    </td>
                   </tr>
                 ))}
               </tbody>

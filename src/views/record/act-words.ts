@@ -1,4 +1,4 @@
-import type { Act } from '../../core/run/event-schema';
+import type { Act, ClockMark } from '../../core/run/event-schema';
 import type { RunState } from '../../core/run/run-state';
 
 /** One entry of the log as a sentence. */
@@ -41,4 +41,20 @@ export function actWords(act: Act, state: RunState): string {
     case 'run-abandoned':
       return `Broken off: ${act.reason}`;
   }
+}
+
+const span = (seconds: number): string =>
+  seconds < 120
+    ? `${Math.round(seconds)} s`
+    : seconds < 7200
+      ? `${Math.round(seconds / 60)} min`
+      : `${Math.round(seconds / 3600)} h`;
+
+/** What was odd about the server's clock, as a sentence for whoever reads the record. */
+export function clockWords({ earlierBy, setBy }: ClockMark): string {
+  const parts = [
+    earlierBy && `${span(earlierBy)} earlier than the entry before it`,
+    setBy && `the server's clock had been set ${setBy > 0 ? 'forward' : 'back'} by ${span(Math.abs(setBy))}`,
+  ].filter(Boolean);
+  return `Time in doubt: ${parts.join('; ')}.`;
 }

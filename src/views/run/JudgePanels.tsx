@@ -1,3 +1,4 @@
+import { dayIn } from '../../core/quantity/calendar-day';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 import { proposeAdjustment } from '../../core/run/adjustment-advice';
 import { diagnose } from '../../core/run/diagnosis';
@@ -122,7 +123,7 @@ export function FinishPanel({
   left: PointResult[];
 }) {
   const { state, now, act } = useRun();
-  const proposal = proposeNextDate(state, found, now.slice(0, 10));
+  const proposal = proposeNextDate(state, found, dayIn(now, state.timeZone));
   const [date, setDate] = useState(proposal.date);
   const [reason, setReason] = useState('');
   const [remark, setRemark] = useState('');

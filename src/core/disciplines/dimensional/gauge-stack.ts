@@ -6,6 +6,9 @@ const steps = (millimetres: number): number => Math.round(millimetres * 10_000);
 
 const maximumBlocks = 5;
 
+/** Combinations tried at the most: all stacks of three from 500 blocks. A set without a stack would else be searched for hours. */
+const maximumTries = 500_000;
+
 /**
  * The fewest blocks whose nominal lengths add to a length; null when five do not suffice.
  * Among equally short stacks the one with the largest blocks is returned (fewer thin blocks to handle), its blocks in
@@ -22,12 +25,14 @@ export function fewestBlocks<B extends StackBlock>(target: number, blocks: reado
   const positions = new Map<number, number[]>();
   sizes.forEach((size, i) => positions.set(size, [...(positions.get(size) ?? []), i]));
 
+  let tries = 0;
   function search(remaining: number, from: number, left: number): number[] | null {
     if (left === 1) {
       const at = positions.get(remaining)?.find((i) => i >= from);
       return at === undefined ? null : [at];
     }
     for (let i = from; i < sizes.length; i++) {
+      if (++tries > maximumTries) return null;
       if (sizes[i]! * left < remaining) return null; // even the largest ones left are too small
       if (sizes[i]! >= remaining) continue;
       const rest = search(remaining - sizes[i]!, i + 1, left - 1);

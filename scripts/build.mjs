@@ -1,0 +1,57 @@
+// Builds the pages and the server into dist/, and says there what they were built from.
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { run } from './install.mjs';
+
+const sources = ['src', 'demo', 'public', 'package-lock.json', 'astro.config.mjs'];
+const stamp = 'dist/built-from';
+
+function filesIn(path) {
+  return statSync(path).isDirectory()
+    ? readdirSync(path)
+        .sort()
+        .flatMap((name) => filesIn(join(path, name)))
+    : [path];
+}
+
+/** A digest of everything the build is made from; times of files say nothing after a checkout. */
+function digest() {
+  const hash = createHash('sha256');
+  for (const file of sources.flatMap(filesIn).filter((f) => !/\.test\.tsx?$/.test(f)))
+    hash.update(file).update(readFileSync(file));
+  return hash.digest('hex');
+}
+
+export const isBuilt = () => existsSync(stamp) && existsSync('dist/serve.mjs') && readFileSync(stamp, 'utf8') === digest();
+
+export function build() {
+  process.env.ASTRO_TELEMETRY_DISABLED = '1';
+  run(
+    'npx',
+    ['--no-install', 'astro', 'build', '--silent'],
+    'The application could not be built; the message above says where.',
+    {
+      stdio: ['ignore', 'ignore', 'inherit'],
+    },
+  );
+  run(
+    'npx',
+    [
+      '--no-install',
+      'esbuild',
+      'src/server/serve.ts',
+      '--bundle',
+      '--platform=node',
+      '--format=esm',
+      '--packages=external',
+      '--log-level=warning',
+      '--outfile=dist/serve.mjs',
+    ],
+    'The server could not be built; the message above says where.',
+  );
+  writeFileSync(stamp, digest());
+}
+
+if (import.meta.url === pathToFileURL(process.argv[1]).href) build();

@@ -1,0 +1,9 @@
+import { retirePerson } from '../../../service/register-service';
+import { personEntrySchema } from '../../../service/registration-schema';
+import { accepting, notAllowed } from '../_endpoint';
+
+export const POST = accepting(personEntrySchema, async ({ name }) => {
+  await retirePerson(name);
+  return { name };
+});
+export const ALL = notAllowed;

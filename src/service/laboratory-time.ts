@@ -1,0 +1,17 @@
+import { dayIn, isTimeZone } from '../core/quantity/calendar-day';
+import { database } from '../store/database';
+import { readLaboratory } from '../store/register';
+
+/** The zone of the machine that serves: the laboratory's until it names its own. */
+export const machineZone = (): string => {
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  return isTimeZone(zone) ? zone : 'UTC';
+};
+
+/** Where the laboratory's days begin and end. */
+export async function laboratoryZone(): Promise<string> {
+  return (await readLaboratory(await database()))?.timeZone ?? machineZone();
+}
+
+/** The laboratory's day, now or at an instant. */
+export const today = async (instant = new Date().toISOString()): Promise<string> => dayIn(instant, await laboratoryZone());

@@ -1,0 +1,52 @@
+import { useRef, useState } from 'react';
+import { askServer } from '../../ui/ask-server';
+
+/** Who can sign. A name is retired after being asked once; what it has signed keeps it. */
+export function PeopleList({ people }: { people: string[] }) {
+  const [known, setKnown] = useState(people);
+  const [asked, setAsked] = useState<string | null>(null);
+  const [fault, setFault] = useState('');
+  const list = useRef<HTMLUListElement>(null);
+
+  async function retire(name: string) {
+    const answer = await askServer('POST', '/api/people/retire', { name });
+    setAsked(null);
+    if (!answer.ok) return setFault(answer.refusal.message);
+    setFault('');
+    setKnown((before) => before.filter((n) => n !== name));
+    list.current?.focus();
+  }
+
+  return (
+    <>
+      <ul ref={list} tabIndex={-1} className="ruled mt-2 border-y border-rule bg-sheet" aria-label="People">
+        {known.map((name) => (
+          <li key={name} className="flex min-h-12 flex-wrap items-center gap-2 px-4 py-1">
+            <span className="mr-auto py-2">{name}</span>
+            {asked === name ? (
+              <>
+                <span className="text-soft">No longer offered; past signatures stay.</span>
+                <button type="button" autoFocus className="button" onClick={() => void retire(name)}>
+                  Retire the name
+                </button>
+                <button type="button" className="button button-quiet" onClick={() => setAsked(null)}>
+                  Keep it
+                </button>
+              </>
+            ) : (
+              <button type="button" className="button button-quiet" aria-label={`Retire ${name}`} onClick={() => setAsked(name)}>
+                Retire
+              </button>
+            )}
+          </li>
+        ))}
+        {known.length === 0 && <li className="px-4 py-3 text-soft">Nobody yet.</li>}
+      </ul>
+      {fault && <p className="fault mt-2">{fault}</p>}
+      <p className="mt-2 text-soft">
+        Add someone with the button at the top right. A name typed by mistake can be retired; names that have signed a record stay
+        in it.
+      </p>
+    </>
+  );
+}
