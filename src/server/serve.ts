@@ -42,8 +42,8 @@ export async function serve(wishes: Wishes): Promise<void> {
     response.end('Just Twice is starting. Load the page again in a moment.');
   });
   await listen(server, configuration);
-  const release = file ? await takeDatabase(file, address) : () => {};
   if (file) await checkDatabaseFile(file);
+  const release = file ? await takeDatabase(file, address) : () => {};
   await prepareData(configuration, wishes);
   const { handler } = (await import(pathToFileURL(join(here, 'server', 'entry.mjs')).href)) as { handler: Pages };
   const db = await database();

@@ -5,6 +5,8 @@ import { randomUUID } from 'node:crypto';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seedDemo } from '../../demo/seed';
+import { eq } from 'drizzle-orm';
+import { budgetSchema, type Budget } from '../core/uncertainty/budget-schema';
 import { admit } from '../core/run/admit';
 import { runState } from '../core/run/run-state';
 import { summarizeRun } from '../core/run/run-summary';
@@ -15,6 +17,7 @@ import * as schema from '../store/schema';
 import { certificateFor } from './certificate-service';
 import { certificatePdf } from './certificate-pdf';
 import { benchBoard } from './bench-service';
+import { addBudget, getBudget, listBudgets } from './budget-service';
 import { shelveProcedures } from './procedure-shelf';
 import {
   addInstrument,
@@ -25,16 +28,25 @@ import {
   getInstrument,
   getStandard,
   listPeople,
+  retirePerson,
   searchInstruments,
 } from './register-service';
 import { instrumentEntrySchema, standardEntrySchema } from './registration-schema';
-import { appendAct, loadRun, standardsFor, startRun } from './run-service';
+import { appendAct, loadRun, nextCertificateNumber, standardsFor, startRun } from './run-service';
 import { ServiceError } from './service-error';
 
 const folder = mkdtempSync(join(tmpdir(), 'just-twice-'));
 let db: Database;
 const today = new Date().toISOString().slice(0, 10);
 const person = 'Maud Ellery';
+const oneTerm: Budget = {
+  format: 'just-twice/budget',
+  version: 1,
+  name: 'b',
+  output: { symbol: 'Y', unit: '1' },
+  model: 'a',
+  quantities: [{ symbol: 'a', unit: '1', distribution: { type: 'constant', value: 1 } }],
+};
 
 beforeAll(async () => {
   process.env['DATABASE_URL'] = `file:${join(folder, 'test.db')}`;
@@ -139,6 +151,24 @@ describe('a run on the server', () => {
     expect(behind.details['missed']).toEqual([first.event]);
     expect((await loadRun(run)).events).toHaveLength(2);
   });
+  it('refuses another act under the same key, and another instrument under the same run id', async () => {
+    const run = await start({ instrument: 'qm-0132' });
+    const key = randomUUID();
+    await append(run, 1, check, key);
+    const refused = await refusalOf(append(run, 1, { ...check, check: 'damage' }, key));
+    expect(refused).toMatchObject({ status: 409, path: ['idempotencyKey'] });
+    expect(await refusalOf(start({ run, instrument: 'qm-0133' }))).toMatchObject({ status: 409, path: ['run'] });
+    expect((await loadRun(run)).events).toHaveLength(2);
+  });
+  it('marks what a clock set back records, and issues no certificate with it', async () => {
+    const run = await start({ instrument: 'qm-0134' });
+    const earlier = new Date(Date.now() - 7_200_000).toISOString();
+    const { event } = await appendAct(run, { expectedSequence: 1, idempotencyKey: randomUUID(), person, act: check }, earlier);
+    expect(event.clock!.earlierBy).toBeGreaterThan(7000);
+    expect((await loadRun(run)).events[1]!.clock).toEqual(event.clock);
+    expect(await nextCertificateNumber(db, '2031-12-31T23:30:00Z', 'Europe/Berlin')).toBe('C32-0001');
+    expect(await nextCertificateNumber(db, '2031-12-31T23:30:00Z', 'UTC')).toBe('C31-0001');
+  });
   it('of two requests at the same moment one is recorded and one is told', async () => {
     const run = await start({ instrument: 'qm-0152' });
     const outcomes = await Promise.allSettled([append(run, 1, check), append(run, 1, { ...check, check: 'damage' })]);
@@ -241,6 +271,49 @@ describe('the register', () => {
       status: 409,
     });
   });
+  it('of many who register the same identification at once one wins, and the others are told', async () => {
+    const instruments = await Promise.allSettled(
+      Array.from({ length: 10 }, () => addInstrument({ ...instrument, identification: 'RACE-1' })),
+    );
+    const standards = await Promise.allSettled(
+      Array.from({ length: 10 }, () => addStandard({ ...set, identification: 'RACE-S' })),
+    );
+    for (const outcomes of [instruments, standards]) {
+      expect(outcomes.filter((o) => o.status === 'fulfilled')).toHaveLength(1);
+      for (const o of outcomes)
+        if (o.status === 'rejected') expect(o.reason).toMatchObject({ status: 409, path: ['identification'] });
+    }
+    expect((await searchInstruments({ text: 'RACE-1' })).total).toBe(1);
+  });
+  it.each([
+    ['certificateDate', '2026-02-30'],
+    ['due', '2027-13-45'],
+    ['due', '9999-01-01'],
+  ])('refuses a standard whose %s is %s', (field, value) =>
+    expect(standardEntrySchema.safeParse({ ...set, [field]: value }).error?.issues[0]?.path).toEqual([field]),
+  );
+  it('a name typed by mistake can be retired, and comes back when it is typed again', async () => {
+    await addPerson('Mistyped Nmae');
+    await retirePerson('Mistyped Nmae');
+    expect((await listPeople()).map((p) => p.name)).not.toContain('Mistyped Nmae');
+    expect(await refusalOf(retirePerson('Mistyped Nmae'))).toMatchObject({ status: 404 });
+    await addPerson('Mistyped Nmae');
+    expect((await listPeople()).map((p) => p.name)).toContain('Mistyped Nmae');
+  });
+  it('keeps no budget that cannot be computed, and one that got there anyway takes no list down', async () => {
+    const sum = (terms: number) => budgetSchema.parse({ ...oneTerm, model: Array(terms).fill('a').join('+') });
+    expect(await refusalOf(addBudget(sum(1502)))).toMatchObject({ status: 422, path: ['model'] });
+    expect(await refusalOf(addBudget({ ...oneTerm, model: '1/(a-a)' }))).toMatchObject({ status: 422, path: ['model'] });
+    const id = await addBudget(sum(1500));
+    expect((await getBudget(id)).document.model).toHaveLength(2999);
+    await db
+      .insert(schema.budgets)
+      .values({ id: 'broken', document: { ...oneTerm, quantities: null } as never, changedAt: '2026-01-01' });
+    const listed = await listBudgets();
+    expect(listed.find((b) => b.id === 'broken')!.reported).toBeNull();
+    expect(listed.find((b) => b.id === id)!.reported!.estimate).toBe('1500');
+    await db.delete(schema.budgets).where(eq(schema.budgets.id, 'broken'));
+  });
   it('refuses an identification that is taken', async () => {
     const id = await addInstrument(instrument);
     expect(await refusalOf(addInstrument(instrument))).toMatchObject({ status: 409, path: ['identification'] });
@@ -301,7 +374,7 @@ describe('start-up', () => {
     await expect(shelveProcedures(db, join(folder, 'shelf'))).rejects.toThrow('Raise its revision');
     writeFileSync(
       join(folder, 'shelf', 'p.json'),
-      JSON.stringify({ ...changed, revision: 2, points: { ...changed.points, repeats: 0 } }),
+      JSON.stringify({ ...changed, revision: 3, points: { ...changed.points, repeats: 0 } }),
     );
     await expect(shelveProcedures(db, join(folder, 'shelf'))).rejects.toThrow('points.repeats');
   });

@@ -43,5 +43,9 @@ export type Configuration = z.infer<typeof configurationSchema>;
 export function readConfiguration(environment: Record<string, string | undefined>): Configuration {
   const parsed = configurationSchema.safeParse(environment);
   if (parsed.success) return parsed.data;
-  throw new Error(parsed.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('\n'));
+  const words = parsed.error.issues.map(({ path, message }) => {
+    const name = path.join('.');
+    return message.startsWith(name) ? message : `${name}: ${message}`;
+  });
+  throw new Error(words.join(' '));
 }

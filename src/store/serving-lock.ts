@@ -48,6 +48,7 @@ export async function takeDatabase(file: string, address: string): Promise<() =>
   writeFileSync(holderOf(file), JSON.stringify(holder));
   return () => {
     rmSync(holderOf(file), { force: true });
-    client.close();
+    // Closing alone would keep the lock until the driver's statements are collected.
+    void client.execute('ROLLBACK').finally(() => client.close());
   };
 }

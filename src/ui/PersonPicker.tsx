@@ -2,9 +2,10 @@ import { useRef, useState, type FormEvent } from 'react';
 import { UserRound } from 'lucide-react';
 import { askServer } from './ask-server';
 import { choosePerson, usePerson } from './person';
+import { guarded } from './guarded';
 
 /** Says who is at the bench: every act of a run is signed with this name. */
-export function PersonPicker({ people, chosen }: { people: string[]; chosen: string }) {
+export const PersonPicker = guarded(function PersonPicker({ people, chosen }: { people: string[]; chosen: string }) {
   const person = usePerson(chosen);
   const [known, setKnown] = useState(people);
   const [fault, setFault] = useState('');
@@ -61,4 +62,4 @@ export function PersonPicker({ people, chosen }: { people: string[]; chosen: str
       </dialog>
     </>
   );
-}
+});

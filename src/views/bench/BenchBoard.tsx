@@ -2,6 +2,7 @@ import { Timer, PenLine } from 'lucide-react';
 import { DueTrack, DueWords } from '../../ui/DueTrack';
 import { timeLeft, timeOfDay, useNow } from '../../ui/clock';
 import type { Standing } from '../../core/traceability/standing';
+import { guarded } from '../../ui/guarded';
 
 type OpenRun = {
   id: string;
@@ -157,7 +158,7 @@ function FirstSteps({ board }: { board: Board }) {
 }
 
 /** The bench: what lies on it now, and what comes next. */
-export function BenchBoard({ board, startedAt }: { board: Board; startedAt: string }) {
+export const BenchBoard = guarded(function BenchBoard({ board, startedAt }: { board: Board; startedAt: string }) {
   const now = useNow(startedAt);
   if (board.isEmpty) return <FirstSteps board={board} />;
   return (
@@ -276,4 +277,4 @@ export function BenchBoard({ board, startedAt }: { board: Board; startedAt: stri
       </aside>
     </div>
   );
-}
+});

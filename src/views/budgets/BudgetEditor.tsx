@@ -17,6 +17,7 @@ import { BudgetOutcome } from './BudgetOutcome';
 import { DistributionShape } from './DistributionShape';
 import { ModelType } from './ModelType';
 import { MontecarloPanel } from './MontecarloPanel';
+import { guarded } from '../../ui/guarded';
 
 type Evaluated = {
   budget: Budget | null;
@@ -149,7 +150,7 @@ function QuantityRow({
 }
 
 /** A budget as it is written: the model set in type, the inputs, and at once what follows from them. */
-export function BudgetEditor({ id, budget }: { id: string | null; budget: Budget }) {
+export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: string | null; budget: Budget }) {
   const [draft, setDraft] = useState(() => budgetDraft(budget));
   const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
   const { budget: document, result, fault } = useMemo(() => evaluate(draft), [draft]);
@@ -350,4 +351,4 @@ export function BudgetEditor({ id, budget }: { id: string | null; budget: Budget
       </aside>
     </div>
   );
-}
+});

@@ -1,11 +1,12 @@
 import { useState, type ChangeEvent } from 'react';
 import { Upload } from 'lucide-react';
 import { askServer } from '../../ui/ask-server';
+import { guarded } from '../../ui/guarded';
 
 const largest = 200_000;
 
 /** Takes in a budget document from a file. */
-export function ImportBudget() {
+export const ImportBudget = guarded(function ImportBudget() {
   const [fault, setFault] = useState('');
 
   async function take(event: ChangeEvent<HTMLInputElement>) {
@@ -40,4 +41,4 @@ export function ImportBudget() {
       )}
     </div>
   );
-}
+});

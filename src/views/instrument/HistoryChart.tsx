@@ -11,6 +11,7 @@ import {
 } from 'recharts';
 import type { PassSummary } from '../../core/run/run-summary';
 import { roundTicks, yearTicks } from '../../ui/axis-ticks';
+import { guarded } from '../../ui/guarded';
 
 export type HistoryPoint = { date: string; found: PassSummary; left: PassSummary | null; adjusted: boolean };
 
@@ -47,7 +48,7 @@ const Dot = ({ cx = 0, cy = 0, payload }: ShapeProps) =>
   );
 
 /** The greatest error at each calibration over the years, with its uncertainty and the limits: found as rings, left as dots. */
-export function HistoryChart({ points }: { points: HistoryPoint[] }) {
+export const HistoryChart = guarded(function HistoryChart({ points }: { points: HistoryPoint[] }) {
   const limit = micrometres(points.at(-1)!.found.limit);
   const passes = points.flatMap((p) => [p.found, ...(p.left ? [p.left] : [])]);
   const farthest = Math.max(...passes.map((p) => Math.abs(micrometres(p.error)) + micrometres(p.expandedUncertainty)));
@@ -136,4 +137,4 @@ export function HistoryChart({ points }: { points: HistoryPoint[] }) {
       </figcaption>
     </figure>
   );
-}
+});

@@ -4,6 +4,7 @@ import { DueWords } from '../../ui/DueTrack';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
 import type { Standing } from '../../core/traceability/standing';
+import { guarded } from '../../ui/guarded';
 
 type Standard = {
   id: string;
@@ -23,7 +24,7 @@ type Props = {
 };
 
 /** Puts the instrument on the bench: chooses the standard and starts the run. */
-export function StartRun({ instrument, openRun, standards, startNow }: Props) {
+export const StartRun = guarded(function StartRun({ instrument, openRun, standards, startNow }: Props) {
   const person = usePerson();
   const dialog = useRef<HTMLDialogElement>(null);
   const [chosen, setChosen] = useState(standards.find((s) => !s.refusal)?.id ?? '');
@@ -112,4 +113,4 @@ export function StartRun({ instrument, openRun, standards, startNow }: Props) {
       </dialog>
     </>
   );
-}
+});

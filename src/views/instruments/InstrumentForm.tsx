@@ -2,6 +2,7 @@ import { useState, type FormEvent } from 'react';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
 import { FormNumbers } from '../../ui/form-numbers';
+import { guarded } from '../../ui/guarded';
 
 export type InstrumentValues = {
   id: string | null;
@@ -22,7 +23,7 @@ export type InstrumentValues = {
 };
 
 /** Registers an instrument, or changes its entry. Runs keep what was true when they began. */
-export function InstrumentForm({ values }: { values: InstrumentValues }) {
+export const InstrumentForm = guarded(function InstrumentForm({ values }: { values: InstrumentValues }) {
   const [refusal, setRefusal] = useState<ServerRefusal | null>(null);
   const [busy, setBusy] = useState(false);
   const faultAt = (name: string) => (refusal?.path[0] === name ? refusal.message : undefined);
@@ -150,4 +151,4 @@ export function InstrumentForm({ values }: { values: InstrumentValues }) {
       </div>
     </form>
   );
-}
+});

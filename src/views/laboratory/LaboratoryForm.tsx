@@ -1,9 +1,18 @@
 import { useState, type FormEvent } from 'react';
 import { askServer } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
+import { guarded } from '../../ui/guarded';
 
 /** Name and address as they stand at the head of every certificate. */
-export function LaboratoryForm({ name, address, timeZone }: { name: string; address: string; timeZone: string }) {
+export const LaboratoryForm = guarded(function LaboratoryForm({
+  name,
+  address,
+  timeZone,
+}: {
+  name: string;
+  address: string;
+  timeZone: string;
+}) {
   const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
 
   async function save(event: FormEvent<HTMLFormElement>) {
@@ -42,4 +51,4 @@ export function LaboratoryForm({ name, address, timeZone }: { name: string; addr
       </div>
     </form>
   );
-}
+});

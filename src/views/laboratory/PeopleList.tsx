@@ -1,8 +1,9 @@
 import { useRef, useState } from 'react';
 import { askServer } from '../../ui/ask-server';
+import { guarded } from '../../ui/guarded';
 
 /** Who can sign. A name is retired after being asked once; what it has signed keeps it. */
-export function PeopleList({ people }: { people: string[] }) {
+export const PeopleList = guarded(function PeopleList({ people }: { people: string[] }) {
   const [known, setKnown] = useState(people);
   const [asked, setAsked] = useState<string | null>(null);
   const [fault, setFault] = useState('');
@@ -49,4 +50,4 @@ export function PeopleList({ people }: { people: string[] }) {
       </p>
     </>
   );
-}
+});

@@ -2,6 +2,7 @@ import { CircleCheck, CircleDashed, CircleX, Printer } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { compareWithPublished, type Comparison, type PublishedExample } from '../../core/proof/published-example';
 import { askCore } from '../../worker/ask-core';
+import { guarded } from '../../ui/guarded';
 
 type Outcome = { comparisons: Comparison[] } | { fault: string };
 
@@ -52,7 +53,7 @@ const verbTitles: Record<PublishedExample['verb'], string> = {
 };
 
 /** Every published example the product knows, recomputed in this browser on this machine. */
-export function ProofSheet({ examples }: { examples: PublishedExample[] }) {
+export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: PublishedExample[] }) {
   const [outcomes, setOutcomes] = useState<Record<string, Outcome>>({});
   const [machine, setMachine] = useState('');
   useEffect(() => {
@@ -146,7 +147,7 @@ export function ProofSheet({ examples }: { examples: PublishedExample[] }) {
       ))}
     </div>
   );
-}
+});
 
 function rowsOf(example: PublishedExample, outcome: Outcome | undefined) {
   const names = Object.keys(example.expect);

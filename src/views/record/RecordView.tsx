@@ -11,9 +11,10 @@ import { PassTabs } from '../run/PassTabs';
 import { PointSheet } from '../run/PointSheet';
 import { ReviewPanel } from './ReviewPanel';
 import { actWords, clockWords } from './act-words';
+import { guarded } from '../../ui/guarded';
 
 /** A finished run, read-only: results, certificate, and the log it was computed from. */
-export function RecordView({
+export const RecordView = guarded(function RecordView({
   run,
   events,
   issued,
@@ -146,4 +147,4 @@ export function RecordView({
       {opened && <BudgetDialog result={opened} run={run} onClose={() => setOpened(null)} />}
     </div>
   );
-}
+});

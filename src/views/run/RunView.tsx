@@ -19,6 +19,7 @@ import { ReasonPrompt } from './ReasonPrompt';
 import { RunContextProvider } from './run-context';
 import { RunLogStore, type Trouble } from './run-log-store';
 import { StageTrack } from './StageTrack';
+import { guarded } from '../../ui/guarded';
 
 type Props = { run: string; events: RecordedEvent[]; person: string; startedAt: string };
 
@@ -46,7 +47,7 @@ function TroubleBar({ trouble, onDismiss }: { trouble: Trouble; onDismiss: () =>
 }
 
 /** The run at the bench: where it stands, the sheet, and what to do now. */
-export function RunView({ run, events, person: initialPerson, startedAt }: Props) {
+export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt }: Props) {
   const [store] = useState(
     () =>
       new RunLogStore({
@@ -247,4 +248,4 @@ export function RunView({ run, events, person: initialPerson, startedAt }: Props
       {keys && <KeysDialog onClose={() => setKeys(false)} />}
     </RunContextProvider>
   );
-}
+});

@@ -3,6 +3,7 @@ import { parseBlockList } from '../../core/traceability/block-list';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
 import { FormNumbers } from '../../ui/form-numbers';
+import { guarded } from '../../ui/guarded';
 
 export type StandardValues = {
   id: string | null;
@@ -19,7 +20,7 @@ export type StandardValues = {
 };
 
 /** Enters a gauge-block set from its certificate. Runs keep the values they were measured with. */
-export function StandardForm({ values }: { values: StandardValues }) {
+export const StandardForm = guarded(function StandardForm({ values }: { values: StandardValues }) {
   const [blocks, setBlocks] = useState(values.blocks);
   const [refusal, setRefusal] = useState<ServerRefusal | null>(null);
   const list = useMemo(() => parseBlockList(blocks), [blocks]);
@@ -148,4 +149,4 @@ export function StandardForm({ values }: { values: StandardValues }) {
       </div>
     </form>
   );
-}
+});

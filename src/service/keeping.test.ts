@@ -1,0 +1,135 @@
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { seedDemo } from '../../demo/seed';
+import { backUp, restore } from '../store/backup';
+import { checkpoint, database, migrateDatabase, openDatabase, type Database } from '../store/database';
+import { DatabaseInUseError, takeDatabase } from '../store/serving-lock';
+import { certificateFor } from './certificate-service';
+import { shelveProcedures } from './procedure-shelf';
+import { changeLaboratory } from './register-service';
+import { verifyDatabase } from './verify-service';
+
+const folder = mkdtempSync(join(tmpdir(), 'just-twice-keep-'));
+const file = join(folder, 'lab.db');
+let db: Database;
+beforeAll(async () => {
+  process.env['DATABASE_URL'] = `file:${file}`;
+  db = await database();
+  await migrateDatabase(db);
+  await shelveProcedures(db);
+  await seedDemo(db, '2026-11-24');
+}, 120_000);
+afterAll(() => {
+  db.$client.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const firstFinished = async (): Promise<string> =>
+  String((await db.$client.execute("SELECT id FROM runs WHERE status = 'finished' ORDER BY started_at LIMIT 1")).rows[0]![0]);
+
+describe('the drill: back up, lose, restore', () => {
+  it('copies a database in use, verified and with its checksum, and puts it back', async () => {
+    const backups = join(folder, 'backups');
+    const made = await backUp(db, backups, '2026-11-25T08:00:00.000Z');
+    expect(readdirSync(backups).sort()).toEqual(['just-twice-20261125-080000.db', 'just-twice-20261125-080000.db.sha256']);
+    expect(readFileSync(`${made.file}.sha256`, 'utf8')).toBe(`${made.digest}  just-twice-20261125-080000.db\n`);
+    await expect(backUp(db, backups, '2026-11-25T08:00:00.000Z')).rejects.toThrow('already');
+
+    // Another database is lost, and restored from it; what stood there is set aside.
+    const lost = join(folder, 'lost.db');
+    writeFileSync(lost, 'ruined');
+    const aside = await restore(made.file, lost, '2026-11-25T09:00:00.000Z');
+    expect(readFileSync(aside!, 'utf8')).toBe('ruined');
+    const again = await openDatabase({ DATABASE_URL: `file:${lost}` });
+    const verified = await verifyDatabase(again);
+    expect(verified.faults).toEqual([]);
+    expect(verified.runs).toBeGreaterThan(60);
+    expect(verified.events).toBeGreaterThan(2000);
+    again.$client.close();
+  }, 120_000);
+  it('refuses a backup that has changed, or is none, and changes nothing', async () => {
+    const made = await backUp(db, join(folder, 'more'), '2026-11-25T10:00:00.000Z');
+    const target = join(folder, 'kept.db');
+    writeFileSync(target, 'kept');
+    const bytes = readFileSync(made.file);
+    bytes[5000]! ^= 1;
+    writeFileSync(made.file, bytes);
+    await expect(restore(made.file, target, '2026-11-25T10:00:01.000Z')).rejects.toThrow('checksum differs');
+    rmSync(`${made.file}.sha256`);
+    writeFileSync(made.file, 'no database at all, but long enough to look at'.repeat(50));
+    await expect(restore(made.file, target, '2026-11-25T10:00:01.000Z')).rejects.toThrow('damaged');
+    await expect(restore(join(folder, 'none.db'), target, '2026-11-25T10:00:01.000Z')).rejects.toThrow('no file');
+    expect(readFileSync(target, 'utf8')).toBe('kept');
+    expect(existsSync(`${target}.restoring`)).toBe(false);
+  });
+});
+
+describe('one at a time', () => {
+  it('a database that is taken says by whom, and is free once it is given up', async () => {
+    const taken = join(folder, 'taken.db');
+    const release = await takeDatabase(taken, 'http://127.0.0.1:4600/');
+    const refused = await takeDatabase(taken, 'a restore').catch((e: unknown) => e);
+    expect(refused).toBeInstanceOf(DatabaseInUseError);
+    expect((refused as Error).message).toContain(`http://127.0.0.1:4600/ (process ${process.pid}`);
+    release();
+    const other = join(folder, 'other.db');
+    (await takeDatabase(other, 'a restore'))();
+    (await takeDatabase(other, 'a restore'))();
+  });
+});
+
+describe('verification', () => {
+  /** A copy of the works to spoil. */
+  async function spoiled(...statements: string[]): Promise<string[]> {
+    await checkpoint(db);
+    const copy = join(folder, `spoiled-${Math.abs(statements.join().length)}-${statements.length}.db`);
+    copyFileSync(file, copy);
+    const other = await openDatabase({ DATABASE_URL: `file:${copy}` });
+    for (const trigger of [
+      'events_never_changed',
+      'events_never_removed',
+      'certificates_never_changed',
+      'certificates_never_removed',
+    ])
+      await other.$client.execute(`DROP TRIGGER ${trigger}`);
+    for (const statement of statements) await other.$client.execute(statement);
+    const { faults } = await verifyDatabase(other);
+    other.$client.close();
+    return faults;
+  }
+  it('finds a gap, a changed reading, a changed certificate, a wrong summary and a budget that cannot be computed', async () => {
+    const run = await firstFinished();
+    const where = `run_id = '${run}'`;
+    expect((await spoiled(`DELETE FROM events WHERE ${where} AND sequence = 9`)).join()).toContain('a gap before entry 10');
+    const reading = `(SELECT min(sequence) FROM events WHERE ${where} AND json_extract(act, '$.type') = 'reading-taken')`;
+    const changed = await spoiled(
+      `UPDATE events SET act = json_set(act, '$.text', '2.999') WHERE ${where} AND sequence = ${reading}`,
+    );
+    expect(changed.join()).toContain('its log gives other results than the certificate');
+    expect(
+      (await spoiled(`UPDATE certificates SET content = json_set(content, '$.owner', 'Other') WHERE ${where}`)).join(),
+    ).toContain('its digest differs');
+    expect((await spoiled(`UPDATE runs SET summary = json_set(summary, '$.adjusted', 7) WHERE id = '${run}'`)).join()).toContain(
+      'its summary',
+    );
+    expect((await spoiled(`UPDATE runs SET status = 'abandoned' WHERE id = '${run}'`, 'SELECT 1')).join()).toContain(
+      'is finished by its log',
+    );
+    expect((await spoiled(`UPDATE budgets SET document = json_set(document, '$.model', '1/0*a')`)).join()).toContain(
+      'cannot be computed',
+    );
+  }, 240_000);
+});
+
+describe('a certificate', () => {
+  it('stays as it was issued when the laboratory moves', async () => {
+    const run = await firstFinished();
+    const before = await certificateFor(run);
+    await changeLaboratory({ name: 'Another name', address: 'Elsewhere', timeZone: 'Europe/London' });
+    expect(await certificateFor(run)).toEqual(before);
+    expect(before.laboratory.name).not.toBe('Another name');
+    await expect(db.$client.execute("UPDATE certificates SET number = 'X'")).rejects.toThrow('as they were issued');
+  });
+});
