@@ -59,18 +59,15 @@ function runBudgets(): void {
 }
 
 async function pages(): Promise<void> {
-  if (!existsSync('dist/server/entry.mjs')) return say('Pages', 'not measured: build first (npm run build)');
+  if (!existsSync('dist/serve.mjs')) return say('Pages', 'not measured: build first (npm run build)');
   const folder = mkdtempSync(join(tmpdir(), 'just-twice-bench-'));
   const file = join(folder, 'bench.db');
   const env = { ...process.env, DATABASE_URL: `file:${file}`, PORT: '4699', HOST: '127.0.0.1', NODE_ENV: 'production' };
-  if (existsSync('demo-data/demo.db')) copyFileSync('demo-data/demo.db', file);
-  const prepared = spawn('npx', ['--no-install', 'tsx', 'src/cli/prepare-data.ts', '--demo'], { env, stdio: 'ignore' });
-  await new Promise((resolve) => prepared.once('exit', resolve));
-  const server: ChildProcess = spawn(process.execPath, ['dist/server/entry.mjs'], { env, stdio: 'ignore' });
+  const server: ChildProcess = spawn(process.execPath, ['dist/serve.mjs', '--demo'], { env, stdio: 'ignore' });
   const url = 'http://127.0.0.1:4699';
   for (
     let i = 0;
-    i < 100 &&
+    i < 600 &&
     !(await fetch(url).then(
       (r) => r.ok,
       () => false,

@@ -1,5 +1,6 @@
 import { request as ask } from 'node:http';
-import { awake, expect, test } from './server';
+import { createClient } from '@libsql/client';
+import { awake, expect, serve, test } from './server';
 
 /** A request as it stands, with any method and host. */
 function raw(url: string, options: { method?: string; headers?: Record<string, string>; body?: string } = {}) {
@@ -152,4 +153,19 @@ test.describe('the front door', () => {
     expect(violations).toEqual([]);
     expect(server.url).toContain('127.0.0.1');
   });
+});
+
+test('an error page and an error answer name their request', async () => {
+  const server = await serve('demo');
+  const client = createClient({ url: `file:${server.file}` });
+  await client.execute('ALTER TABLE budgets RENAME TO lost');
+  client.close();
+  const page = await raw(`${server.url}/budgets`);
+  expect(page.status).toBe(500);
+  expect(page.body).toContain(String(page.headers['x-request-id']));
+  const answer = await raw(`${server.url}/api/budgets`);
+  expect(answer.status).toBe(500);
+  expect(JSON.parse(answer.body)).toMatchObject({ error: { request: answer.headers['x-request-id'] } });
+  expect(answer.body).not.toMatch(/SQLITE|no such table/);
+  await server.kill();
 });

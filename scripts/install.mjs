@@ -17,8 +17,8 @@ export function run(command, args, whatToDo, options = {}) {
  */
 export function installPackages({ forRunning = false } = {}) {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 11)) {
-    console.error(`Just Twice needs Node 20.11 or newer; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 18)) {
+    console.error(`Just Twice needs Node 20.18 or newer; this is ${process.versions.node}.`);
     process.exit(1);
   }
   const installed = 'node_modules/.package-lock.json';

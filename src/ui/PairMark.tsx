@@ -1,4 +1,4 @@
-import { roundToDecimals } from '../core/quantity/rounding';
+import { printedPair, reportedPair, roundToDecimals } from '../core/quantity/rounding';
 
 /** One mark: an error and its expanded uncertainty, both in mm. */
 export type Mark = { error: number; expandedUncertainty: number };
@@ -18,6 +18,10 @@ export const inMicrometres = (mm: number, decimals = 1): string => {
   const text = roundToDecimals(mm * 1000, decimals);
   return text.startsWith('-') ? `−${text.slice(1)}` : Number(text) === 0 ? text : `+${text}`;
 };
+
+/** An expanded uncertainty in mm as it stands on a sheet, in micrometres; over a power of ten where two digits count of more. */
+export const uncertaintyInMicrometres = (mm: number): string =>
+  mm * 1000 >= 99.5 ? printedPair(reportedPair(0, mm * 1000)).expandedUncertainty : roundToDecimals(mm * 1000, 2);
 
 /**
  * Found and left as a pair: a hollow ring as found, a filled dot as left, a stem between, on a strip drawn to the scale of

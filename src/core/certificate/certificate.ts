@@ -1,7 +1,7 @@
 import type { Verdict } from '../conformity/decide';
 import { dayIn } from '../quantity/calendar-day';
 import { convertDifference, printedUnit } from '../quantity/unit';
-import { reportedPair, roundToDecimals } from '../quantity/rounding';
+import { printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
 import { passResults, passVerdict, toleranceOf, type PointResult } from '../run/point-results';
 import { asLeftPass, type RunState } from '../run/run-state';
 import { statementHalfWidth } from '../conformity/tolerance';
@@ -70,12 +70,13 @@ function certificatePoint(result: PointResult, errorUnit: string): CertificatePo
   const toErrorUnit = (mm: number) => convertDifference(mm, 'mm', errorUnit);
   const error = toErrorUnit(result.conformity.error);
   const U = toErrorUnit(result.uncertainty.expandedUncertainty);
-  const reported = reportedPair(error, U);
+  // Kept with a plain minus, like every number of a document; over a power of ten where two digits count of more.
+  const reported = printedPair(reportedPair(error, U));
   return {
     nominal: result.point.nominal.toFixed(1),
     reference: roundToDecimals(result.reference.value, 5),
     indication: roundToDecimals(result.mean, meanDecimals),
-    error: reported.estimate,
+    error: reported.estimate.replace('−', '-'),
     expandedUncertainty: reported.expandedUncertainty,
     coverageFactor: roundToDecimals(result.uncertainty.coverageFactor, 2),
     verdict: result.conformity.verdict,

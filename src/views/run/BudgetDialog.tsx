@@ -1,14 +1,14 @@
 import { useEffect, useRef } from 'react';
 import type { PointResult } from '../../core/run/point-results';
 import { printedUnit } from '../../core/quantity/unit';
-import { reportedPair, roundToDecimals } from '../../core/quantity/rounding';
-import { inMicrometres } from '../../ui/PairMark';
+import { printedPair, reportedPair, roundToDecimals } from '../../core/quantity/rounding';
+import { inMicrometres, uncertaintyInMicrometres } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 
 /** A value and its standard uncertainty, both to the two significant digits of the latter. */
 const pairOf = (value: number, u: number): [string, string] => {
-  const { estimate, expandedUncertainty } = reportedPair(value, u);
-  return [estimate.replace('-', '−'), expandedUncertainty];
+  const { estimate, expandedUncertainty } = printedPair(reportedPair(value, u));
+  return [estimate, expandedUncertainty];
 };
 
 const ruleWords = (result: PointResult): string => {
@@ -41,7 +41,7 @@ export function BudgetDialog({ result, run, onClose }: { result: PointResult; ru
       </div>
       <h2 id="budget-title" className="!text-xl">
         {result.point.nominal.toFixed(1)} mm: error <span className="figure">{inMicrometres(conformity.error, 2)}</span> µm, U{' '}
-        <span className="figure">{roundToDecimals(uncertainty.expandedUncertainty * 1000, 2)}</span> µm
+        <span className="figure">{uncertaintyInMicrometres(uncertainty.expandedUncertainty)}</span> µm
       </h2>
       <p className="mt-1 flex flex-wrap items-center gap-x-4">
         <VerdictWord verdict={conformity.verdict} />{' '}

@@ -2,7 +2,7 @@ import type { Pass } from '../../core/run/event-schema';
 import type { PointResult } from '../../core/run/point-results';
 import { isPointSettled, liveReadings, type RunState } from '../../core/run/run-state';
 import { roundToDecimals } from '../../core/quantity/rounding';
-import { PairMark, inMicrometres } from '../../ui/PairMark';
+import { PairMark, inMicrometres, uncertaintyInMicrometres } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 
 export type Slot = { point: string; index: number };
@@ -123,7 +123,7 @@ export function PointSheet({ state, pass, found, left, cursor, onSelect, onOpen 
                 )}
               </td>
               <td className="figure text-right text-soft">
-                {result && roundToDecimals(result.uncertainty.expandedUncertainty * 1000, 2)}
+                {result && uncertaintyInMicrometres(result.uncertainty.expandedUncertainty)}
               </td>
               <td>
                 {scale && (
