@@ -103,7 +103,7 @@ test('from an empty laboratory to the first run', async ({ page }) => {
   await page.getByLabel('Owner', { exact: true }).fill('Own');
   await page.getByLabel('Resolution, mm').fill('fine');
   await page.getByRole('button', { name: 'Register' }).click();
-  await expect(page.getByText('The resolution is a number in millimetres.').first()).toBeVisible();
+  await expect(page.getByText('That is not a number.').first()).toBeVisible();
   await page.getByLabel('Resolution, mm').fill('0,001');
   await page.getByRole('button', { name: 'Register' }).click();
   await expect(page.getByRole('heading', { name: 'MIC-1' })).toBeVisible();

@@ -107,24 +107,21 @@ export function frontDoor(configuration: Configuration, pages: Pages, clientFold
     if (!isSafe(method) && !isOwnOrigin(request.headers.origin, allowed))
       return refuse(response, 403, 'This request comes from a page of another server. Open Just Twice itself and do it there.');
 
-    files(request, response, () => {
-      // Pages bring a policy of their own; nothing else may run or load anything.
-      void Promise.resolve(
-        pages(
-          request,
-          response,
-          (error) => {
-            if (error) log.error({ err: error, request: name }, 'failed');
-            if (!response.headersSent)
-              refuse(response, error ? 500 : 404, error ? 'Something went wrong here.' : 'There is nothing at this address.');
-          },
-          { request: name },
-        ),
-      ).catch((error: unknown) => {
-        log.error({ err: error, request: name }, 'failed');
-        if (!response.headersSent)
-          refuse(response, 500, `Something went wrong here. Name the request ${name} to whoever looks after this server.`);
-      });
-    });
+    const broken = (error: unknown) => {
+      log.error({ err: error, request: name }, 'failed');
+      if (!response.headersSent)
+        refuse(response, 500, `Something went wrong here. Name the request ${name} to whoever looks after this server.`);
+    };
+    // An address that no page has is answered by the page that says so; a program gets the same in its own words.
+    const nowhere = () => {
+      if (!isSafe(method) || path.startsWith('/api/')) return refuse(response, 404, 'There is nothing at this address.');
+      request.url = '/404';
+      render(() => refuse(response, 404, 'There is nothing at this address.'));
+    };
+    const render = (otherwise: () => void) => {
+      const next = (error?: unknown) => (error ? broken(error) : otherwise());
+      void Promise.resolve(pages(request, response, next, { request: name })).catch(broken);
+    };
+    files(request, response, () => render(nowhere));
   };
 }

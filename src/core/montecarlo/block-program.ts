@@ -26,6 +26,8 @@ function expression(node: ModelNode, column: (symbol: string) => string): string
       return column(node.name);
     case 'negate':
       return `(-${inner(node.operand)})`;
+    case 'apply':
+      throw new Error('A budget holds no functions beyond the model language.');
     case 'call':
       return `Math.${node.name}(${node.args.map(inner).join(',')})`;
     case 'binary': {

@@ -6,7 +6,7 @@ import { BudgetError } from './budget-error';
  * The correlation matrix of a budget's quantities, in their order; null when none is correlated.
  * @throws BudgetError naming the first pair that makes the matrix impossible (not positive semi-definite)
  */
-export function correlationMatrix(budget: Budget): number[][] | null {
+export function correlationMatrix(budget: Pick<Budget, 'quantities' | 'correlations'>): number[][] | null {
   const correlations = budget.correlations ?? [];
   if (correlations.length === 0) return null;
   const index = new Map(budget.quantities.map((q, i) => [q.symbol, i]));

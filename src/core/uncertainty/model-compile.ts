@@ -9,7 +9,9 @@ export type CompiledModel = {
   /** Symbols in order of first appearance; `evaluate` takes their values in this order. */
   symbols: string[];
   symbolStarts: number[];
-  evaluate(values: ArrayLike<number>): ModelEvaluation;
+  /** Names of functions beyond the model language, each once. */
+  applied: string[];
+  evaluate(values: ArrayLike<number>, apply?: Apply): ModelEvaluation;
 };
 
 export type ModelEvaluation = {
@@ -28,7 +30,16 @@ type Step =
   | { op: '^'; a: number; b: number; exponentVaries: boolean }
   | { op: 'atan2'; a: number; b: number }
   | { op: 'min' | 'max'; args: number[] }
+  | { op: 'apply'; name: string; args: number[] }
   | { op: Exclude<ModelFunction, 'atan2' | 'min' | 'max'>; a: number };
+
+/** A function beyond the model language at its arguments: its value, and its partial derivative for each. */
+export type Applied = { value: number; partials: readonly number[] };
+export type Apply = (name: string, args: number[]) => Applied;
+
+const noFunctions: Apply = (name) => {
+  throw new Error(`Nobody offers the function ${name}.`);
+};
 
 const log10e = Math.LOG10E;
 
@@ -37,7 +48,14 @@ const log10e = Math.LOG10E;
  * @throws ModelSyntaxError with the place of the fault
  */
 export function compileModel(text: string): CompiledModel {
-  const tree = parseModel(text);
+  return compileTree(parseModel(text), new Map());
+}
+
+/**
+ * Compiles a checked tree.
+ * @param abbreviations trees that stand for a symbol; each is worked once, however often it is named
+ */
+export function compileTree(tree: ModelNode, abbreviations: ReadonlyMap<string, ModelNode>): CompiledModel {
   const symbols = new Map<string, number>();
   const symbolStarts: number[] = [];
   const tape: Step[] = [];
@@ -49,6 +67,7 @@ export function compileModel(text: string): CompiledModel {
     return tape.length - 1;
   };
   const symbolSteps = new Map<string, number>();
+  const applied = new Set<string>();
 
   function visit(node: ModelNode): number {
     switch (node.type) {
@@ -57,6 +76,12 @@ export function compileModel(text: string): CompiledModel {
       case 'symbol': {
         const known = symbolSteps.get(node.name);
         if (known !== undefined) return known;
+        const meant = abbreviations.get(node.name);
+        if (meant) {
+          const step = visit(meant);
+          symbolSteps.set(node.name, step);
+          return step;
+        }
         symbolStarts.push(node.start);
         const index = symbols.size;
         symbols.set(node.name, index);
@@ -76,6 +101,14 @@ export function compileModel(text: string): CompiledModel {
           ? push({ op: '^', a, b, exponentVaries: varies[b]! }, doesVary)
           : push({ op: node.operator, a, b }, doesVary);
       }
+      case 'apply': {
+        const args = node.args.map(visit);
+        applied.add(node.name);
+        return push(
+          { op: 'apply', name: node.name, args },
+          args.some((arg) => varies[arg]),
+        );
+      }
       case 'call': {
         const args = node.args.map(visit);
         const doesVary = args.some((arg) => varies[arg]);
@@ -90,8 +123,19 @@ export function compileModel(text: string): CompiledModel {
   const value = new Float64Array(tape.length);
   const adjoint = new Float64Array(tape.length);
 
-  function evaluate(inputs: ArrayLike<number>): ModelEvaluation {
-    for (let i = 0; i < tape.length; i++) value[i] = forward(tape[i]!, value, inputs);
+  function evaluate(inputs: ArrayLike<number>, apply: Apply = noFunctions): ModelEvaluation {
+    const partials: (readonly number[] | undefined)[] = [];
+    for (let i = 0; i < tape.length; i++) {
+      const step = tape[i]!;
+      if (step.op === 'apply') {
+        const result = apply(
+          step.name,
+          step.args.map((arg) => value[arg]!),
+        );
+        value[i] = result.value;
+        partials[i] = result.partials;
+      } else value[i] = forward(step, value, inputs);
+    }
     adjoint.fill(0);
     adjoint[tape.length - 1] = 1;
     const gradient = new Array<number>(symbols.size).fill(0);
@@ -101,12 +145,13 @@ export function compileModel(text: string): CompiledModel {
       if (slope === 0 || !varies[i]) continue;
       const step = tape[i]!;
       if (step.op === 'symbol') gradient[step.index]! += slope;
+      else if (step.op === 'apply') step.args.forEach((arg, a) => (adjoint[arg]! += slope * partials[i]![a]!));
       else backward(step, value[i]!, slope, value, adjoint, kinks);
     }
     return { value: value[tape.length - 1]!, gradient, kinks };
   }
 
-  return { tree, symbols: [...symbols.keys()], symbolStarts, evaluate };
+  return { tree, symbols: [...symbols.keys()], symbolStarts, applied: [...applied], evaluate };
 }
 
 const compiled = new Map<string, CompiledModel>();
@@ -121,7 +166,9 @@ export function compileModelOnce(text: string): CompiledModel {
   return model;
 }
 
-function forward(step: Step, value: Float64Array, inputs: ArrayLike<number>): number {
+type Elementary = Exclude<Step, { op: 'apply' }>;
+
+function forward(step: Elementary, value: Float64Array, inputs: ArrayLike<number>): number {
   switch (step.op) {
     case 'constant':
       return step.value;
@@ -151,7 +198,14 @@ function forward(step: Step, value: Float64Array, inputs: ArrayLike<number>): nu
   }
 }
 
-function backward(step: Step, result: number, slope: number, value: Float64Array, adjoint: Float64Array, kinks: string[]): void {
+function backward(
+  step: Elementary,
+  result: number,
+  slope: number,
+  value: Float64Array,
+  adjoint: Float64Array,
+  kinks: string[],
+): void {
   const add = (target: number, amount: number) => {
     adjoint[target]! += amount;
   };

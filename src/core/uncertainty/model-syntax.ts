@@ -32,7 +32,16 @@ export type ModelNode =
   | { type: 'symbol'; name: string; start: number }
   | { type: 'negate'; operand: ModelNode }
   | { type: 'binary'; operator: BinaryOperator; left: ModelNode; right: ModelNode }
-  | { type: 'call'; name: ModelFunction; args: ModelNode[] };
+  | { type: 'call'; name: ModelFunction; args: ModelNode[] }
+  | { type: 'apply'; name: string; args: ModelNode[]; start: number };
+
+/** What a text may hold beside the model language itself. */
+export type LanguageExtensions = {
+  /** Names may have parts: `instrument.resolution`, `at.p1.E`. */
+  dotted?: boolean;
+  /** Calls by any other name are kept as `apply`, for whoever knows the function. */
+  functions?: boolean;
+};
 
 /** A fault in a model's text, with the place where it stands (character offsets, end exclusive). */
 export class ModelSyntaxError extends Error {
@@ -49,7 +58,7 @@ export class ModelSyntaxError extends Error {
 export const maximumModelLength = 20_000;
 
 /** Operators a model may have: a sum of this many terms is still walked from term to term without running out of stack. */
-export const maximumModelOperators = 1500;
+export const maximumModelOperators = 4000;
 export const maximumModelDepth = 200;
 
 type Token = { kind: 'number' | 'name' | 'operator' | 'end'; text: string; start: number; end: number };
@@ -58,7 +67,9 @@ const numberPattern = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
 const namePattern = /[\p{L}_][\p{L}\p{N}_]*/uy;
 const spacePattern = /\s*/y;
 
-function tokenize(text: string): Token[] {
+const dottedPattern = /[\p{L}_][\p{L}\p{N}_]*(?:\.[\p{L}\p{N}_]+)*/uy;
+
+function tokenize(text: string, { dotted = false }: LanguageExtensions): Token[] {
   const tokens: Token[] = [];
   let at = 0;
   const match = (pattern: RegExp): string | null => {
@@ -70,7 +81,7 @@ function tokenize(text: string): Token[] {
     if (at >= text.length) break;
     const start = at;
     const number = match(numberPattern);
-    const name = number === null ? match(namePattern) : null;
+    const name = number === null ? match(dotted ? dottedPattern : namePattern) : null;
     const found = number ?? name ?? ('+-*/^(),'.includes(text[at]!) ? text[at]! : null);
     if (found === null) throw new ModelSyntaxError(`"${text[at]}" is not part of the model language.`, at, at + 1);
     at += found.length;
@@ -87,14 +98,14 @@ const unaryPower = 3;
  * Parses a model into its tree.
  * @throws ModelSyntaxError with the place of the fault
  */
-export function parseModel(text: string): ModelNode {
+export function parseModel(text: string, extensions: LanguageExtensions = {}): ModelNode {
   if (text.length > maximumModelLength)
     throw new ModelSyntaxError(
       `The model is longer than ${maximumModelLength} characters. Split it, or shorten the symbols.`,
       maximumModelLength,
       text.length,
     );
-  const tokens = tokenize(text);
+  const tokens = tokenize(text, extensions);
   let position = 0;
   let depth = 0;
   let operators = 0;
@@ -153,9 +164,9 @@ export function parseModel(text: string): ModelNode {
       if (Object.hasOwn(modelFunctions, token.text)) fault(`${token.text} is a function: write ${token.text}(…).`, token);
       return { type: 'symbol', name: token.text, start: token.start };
     }
-    if (!Object.hasOwn(modelFunctions, token.text))
+    const isOwn = Object.hasOwn(modelFunctions, token.text);
+    if (!isOwn && !extensions.functions)
       fault(`"${token.text}" is not a function of the model language. For a product write ${token.text} * (…).`, token);
-    const functionName = token.text as ModelFunction;
     position++;
     const args: ModelNode[] = [];
     if (!(peek().kind === 'operator' && peek().text === ')')) {
@@ -166,6 +177,8 @@ export function parseModel(text: string): ModelNode {
       }
     }
     take(')', 'A closing parenthesis is missing here.');
+    if (!isOwn) return { type: 'apply', name: token.text, args, start: token.start };
+    const functionName = token.text as ModelFunction;
     const arity = modelFunctions[functionName];
     if (arity === 'many' ? args.length < 1 : args.length !== arity)
       fault(

@@ -39,6 +39,8 @@ export function modelTex(node: ModelNode): string {
       return symbolTex(node.name);
     case 'negate':
       return `-${inside(node.operand, 2)}`;
+    case 'apply':
+      return `\\operatorname{${node.name}}\\left(${node.args.map(modelTex).join(',\\, ')}\\right)`;
     case 'call': {
       if (node.name === 'sqrt') return `\\sqrt{${modelTex(node.args[0]!)}}`;
       if (node.name === 'abs') return `\\left|${modelTex(node.args[0]!)}\\right|`;

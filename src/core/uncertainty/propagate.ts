@@ -3,7 +3,7 @@ import { BudgetError } from './budget-error';
 import { correlationMatrix } from './correlation';
 import { coverageFactorFor, defaultCoverage, welchSatterthwaite } from './coverage';
 import { summarizeDistribution, type DistributionSummary } from './distribution';
-import { compileModelOnce, type CompiledModel } from './model-compile';
+import { compileModelOnce, type Apply, type CompiledModel } from './model-compile';
 import { ModelSyntaxError, modelFunctions } from './model-syntax';
 import { reportedPair, type ReportedPair } from '../quantity/rounding';
 
@@ -76,10 +76,24 @@ export function prepareBudget(budget: Budget): PreparedBudget {
  * @throws BudgetError with the path of the fault; a result is always finite
  */
 export function propagate(budget: Budget): BudgetResult {
-  const { model, order, warnings: faults } = prepareBudget(budget);
+  return propagatePrepared(budget, prepareBudget(budget));
+}
+
+/**
+ * As `propagate`, for a model that was prepared elsewhere and may hold more than the model language.
+ * @param apply answers the functions beyond it
+ */
+export function propagatePrepared(
+  budget: Pick<Budget, 'quantities' | 'correlations' | 'coverage'>,
+  { model, order, warnings: faults }: PreparedBudget,
+  apply?: Apply,
+): BudgetResult {
   const warnings = [...faults];
   const inputs: DistributionSummary[] = budget.quantities.map((q) => summarizeDistribution(q.distribution));
-  const { value, gradient, kinks } = model.evaluate(order.map((i) => inputs[i]!.estimate));
+  const { value, gradient, kinks } = model.evaluate(
+    order.map((i) => inputs[i]!.estimate),
+    apply,
+  );
   if (!Number.isFinite(value))
     throw new BudgetError(
       'The model has no finite value at the estimates: look for a division by zero, or the root or logarithm of a negative number.',
