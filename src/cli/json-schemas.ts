@@ -1,12 +1,16 @@
 import { z } from 'zod';
 import { verbs } from '../core/door/verbs';
+import { documentSchema } from '../core/procedure/document-schema';
+import { standardSchema } from '../core/standard/standard-schema';
 import { procedureSchema } from '../core/procedure/procedure-schema';
 
 /** The JSON Schema of every document that goes in by the door or from a file, by file name; generated, never written by hand. */
 export function jsonSchemas(): Record<string, string> {
   const documents = {
     ...Object.fromEntries(Object.entries(verbs).map(([name, verb]) => [name, verb.schema])),
-    procedure: procedureSchema,
+    procedure: documentSchema,
+    'procedure-version-1': procedureSchema,
+    standard: standardSchema,
   };
   return Object.fromEntries(
     Object.entries(documents).map(([name, schema]) => [

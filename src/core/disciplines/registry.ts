@@ -1,5 +1,5 @@
 import { levelDifference, levelSum, weightingA, weightingC } from './acoustic/levels';
-import { closedFunction, OutsideValidityError, type DisciplineFunction } from './discipline-function';
+import { closedFunction, type DisciplineFunction } from './discipline-function';
 import { dewPoint, salts, saturationPressure } from './humidity/humidity';
 import { airDensity, waterDensity } from './mass/densities';
 import { its90Temperature, prtResistance, prtTemperature } from './temperature/platinum';
@@ -41,6 +41,3 @@ export const disciplineFunctions: ReadonlyMap<string, DisciplineFunction> = new 
     levelDifference,
   ].map((f) => [f.name, f]),
 );
-
-/** The background must lie below the level it is taken from. */
-export { OutsideValidityError };

@@ -1,4 +1,4 @@
-import type { z, ZodType } from 'zod';
+import type { ZodType } from 'zod';
 import { conformitySchema } from '../conformity/conformity-schema';
 import { decideConformity } from '../conformity/decide';
 import { globalRisk } from '../conformity/global-risk';
@@ -7,8 +7,10 @@ import { fitSchema } from '../curve/fit-schema';
 import { fitResult } from '../curve/polynomial-fit';
 import { montecarlo } from '../montecarlo/montecarlo';
 import { montecarloSchema } from '../montecarlo/montecarlo-schema';
+import { deepestIssue } from '../procedure/read-document';
 import { budgetSchema } from '../uncertainty/budget-schema';
 import { propagate } from '../uncertainty/propagate';
+import { answerEvaluate, answerProcedure, evaluateSchema, procedureQuestionSchema } from './procedure-verbs';
 
 /** A verb of the command-line door: its document and what answers it. */
 export type Verb = { schema: ZodType; answer: (document: unknown) => unknown };
@@ -24,6 +26,8 @@ export const verbs: Record<string, Verb> = {
   conformity: verb(conformitySchema, decideConformity),
   risk: verb(riskSchema, globalRisk),
   fit: verb(fitSchema, fitResult),
+  procedure: verb(procedureQuestionSchema, answerProcedure),
+  evaluate: verb(evaluateSchema, answerEvaluate),
 };
 
 /** What the door refuses: said on standard error, with exit code 2. */
@@ -35,20 +39,6 @@ const refuse = (message: string, path: (string | number)[] = []): DoorAnswer => 
   ok: false,
   refusal: { error: { message, path } },
 });
-
-/** The deepest issue of a union says most: "quantities, 2, distribution, halfWidth" beats "invalid input". */
-function deepest(issues: readonly z.core.$ZodIssue[], at: PropertyKey[] = []): { message: string; path: PropertyKey[] } {
-  const candidates = issues.flatMap((issue): { message: string; path: PropertyKey[] }[] => {
-    const path = [...at, ...issue.path];
-    if (issue.code !== 'invalid_union' || issue.errors.length === 0) return [{ message: issue.message, path }];
-    return [deepest(issue.errors.map((branch) => branch).sort((a, b) => unknownKeys(a) - unknownKeys(b))[0]!, path)];
-  });
-  return candidates.reduce((best, c) => (c.path.length > best.path.length ? c : best));
-}
-
-/** The branch of a union that was meant has the fewest missing and unknown members. */
-const unknownKeys = (issues: readonly z.core.$ZodIssue[]): number =>
-  issues.reduce((n, i) => n + (i.code === 'unrecognized_keys' ? i.keys.length : i.code === 'invalid_type' ? 1 : 0), 0);
 
 /** Every number of an answer is finite, or the answer is not given. */
 function firstInfinite(value: unknown, path: (string | number)[] = []): (string | number)[] | null {
@@ -73,11 +63,8 @@ export async function answerVerb(name: string | undefined, text: string): Promis
   }
   const parsed = chosen.schema.safeParse(document);
   if (!parsed.success) {
-    const { message, path } = deepest(parsed.error.issues);
-    return refuse(
-      message,
-      path.map((p) => (typeof p === 'number' ? p : String(p))),
-    );
+    const { message, path } = deepestIssue(parsed.error.issues);
+    return refuse(message, path);
   }
   try {
     const result = await chosen.answer(parsed.data);

@@ -1,0 +1,303 @@
+import { decideOn, type ConformityResult, type Verdict } from '../conformity/decide';
+import type { DecisionRule } from '../conformity/conformity-schema';
+import type { Limits } from '../conformity/tolerance';
+import { modelWith, ModelSyntaxError } from '../formula/formula';
+import type { DistributionTemplate, ResultDocument, ToleranceTemplate } from '../procedure/document-schema';
+import { withoutBinaryNoise } from '../quantity/decimal-noise';
+import { pooledStandardDeviation } from '../statistics/moments';
+import { BudgetError } from '../uncertainty/budget-error';
+import { distributionSchema, type Distribution, type Quantity } from '../uncertainty/budget-schema';
+import { propagatePrepared, type BudgetResult } from '../uncertainty/propagate';
+import { Absent, DocumentError, ifHad, LeftOut } from './faults';
+import { functionsOf, valuesOf } from './names';
+import { readingsIn } from './observed';
+import { chosenOption, isIn, numberOf, type Path, type Scope, type Series, type Setting } from './setting';
+
+export type Budgeted = { budget: BudgetResult; reference: number | undefined; indication: number | undefined; scope: Scope };
+export type BudgetTemplate = Pick<ResultDocument, 'model' | 'where' | 'quantities' | 'correlations' | 'coverage'>;
+
+/** A result of one place, before it is judged; remembered. @throws Absent when it cannot be had, LeftOut when it is left out */
+export function resultAt(s: Setting, series: Series, doc: ResultDocument, scope: Scope): Budgeted {
+  const sweep = doc.over?.includes('sweeps') ? null : scope.sweep;
+  const key = `result|${scope.set}|${series.doc.id}|${scope.instance?.id ?? ''}|${scope.point?.id ?? ''}|${sweep ?? ''}|${doc.symbol}`;
+  const known = s.memo.get(key);
+  if (known instanceof Error) throw known;
+  if (known) return known as Budgeted;
+  const path = [...series.path, 'results', series.doc.results.indexOf(doc)];
+  const at: Scope = { ...scope, series, sweep, reading: null, own: {}, path };
+  s.memo.set(key, new DocumentError(`The result ${doc.symbol} depends on itself.`, path));
+  try {
+    const result = workOut(s, doc, at);
+    s.memo.set(key, result);
+    return result;
+  } catch (error) {
+    s.memo.set(key, error);
+    throw error;
+  }
+}
+
+function workOut(s: Setting, doc: ResultDocument, scope: Scope): Budgeted {
+  if (!isIn(s, doc.when, scope)) throw new LeftOut(`result ${doc.symbol}`);
+  if (readingsIn(s, scope).length === 0) throw new Absent(`reading for ${doc.symbol}`);
+  const shown = (member: 'reference' | 'indication'): number | undefined => {
+    const number = doc[member];
+    if (number === undefined) return undefined;
+    try {
+      return numberOf(s, number, { ...scope, path: [...scope.path, member] });
+    } catch (error) {
+      if (error instanceof Absent && !(error instanceof LeftOut)) return undefined;
+      throw error;
+    }
+  };
+  return { budget: budgetAt(s, doc, scope), reference: shown('reference'), indication: shown('indication'), scope };
+}
+
+/** A budget of the document with this place's numbers, propagated. */
+export function budgetAt(s: Setting, doc: BudgetTemplate, scope: Scope): BudgetResult {
+  const kept = doc.quantities.map((q, i) => ({
+    q,
+    i,
+    stays: isIn(s, q.when, { ...scope, path: [...scope.path, 'quantities', i] }),
+  }));
+  const quantities = kept
+    .filter((k) => k.stays)
+    .map(({ q, i }): Quantity => {
+      const path = [...scope.path, 'quantities', i, 'distribution'];
+      return { symbol: q.symbol, unit: q.unit, distribution: distributionAt(s, q.distribution, { ...scope, path }) };
+    });
+  // What is left out by a condition of its own counts as zero, and is not listed.
+  const zeros = kept.filter((k) => !k.stays).map((k) => k.q.symbol);
+  let model;
+  try {
+    model = modelWith(doc.model, doc.where ?? []);
+  } catch (error) {
+    if (error instanceof ModelSyntaxError)
+      throw new DocumentError(`${error.message} (character ${error.start + 1})`, [...scope.path, 'model']);
+    throw error;
+  }
+  const symbols = new Map(quantities.map((q, i) => [q.symbol, i]));
+  const used = model.symbols.map((symbol) => {
+    const at = symbols.get(symbol);
+    if (at === undefined && !zeros.includes(symbol))
+      throw new DocumentError(`The model uses "${symbol}", which is neither a quantity nor an abbreviation before it.`, [
+        ...scope.path,
+        'model',
+      ]);
+    return at ?? -1;
+  });
+  const evaluate: typeof model.evaluate = (values, apply) => {
+    const all = model.evaluate(
+      used.map((at, i) => (at < 0 ? 0 : values[present[i]!]!)),
+      apply,
+    );
+    return { ...all, gradient: all.gradient.filter((_, i) => used[i]! >= 0) };
+  };
+  let next = 0;
+  const present = used.map((at) => (at < 0 ? -1 : next++));
+  const order = used.filter((at) => at >= 0);
+  try {
+    return propagatePrepared(
+      {
+        quantities,
+        ...(doc.coverage ? { coverage: doc.coverage } : {}),
+        ...(doc.correlations
+          ? {
+              correlations: doc.correlations
+                .filter((c) => c.between.every((symbol) => symbols.has(symbol)))
+                .map((c) => ({ between: c.between, coefficient: numberOf(s, c.coefficient, scope) })),
+            }
+          : {}),
+      },
+      { model: { ...model, evaluate }, order, warnings: [] },
+      functionsOf(s, scope),
+    );
+  } catch (error) {
+    if (error instanceof BudgetError) throw new DocumentError(error.message, [...scope.path, ...error.path]);
+    throw error;
+  }
+}
+
+function distributionAt(s: Setting, d: DistributionTemplate, scope: Scope): Distribution {
+  const value = (key: string, number: Parameters<typeof numberOf>[1]) =>
+    numberOf(s, number, { ...scope, path: [...scope.path, key] });
+  if (d.type === 'readings') return readingsAt(s, d, scope);
+  const members = Object.fromEntries(
+    Object.entries(d).flatMap(([key, number]) => {
+      if (key === 'type') return [];
+      const found = value(key, number as Parameters<typeof numberOf>[1]);
+      // Degrees of freedom that a certificate does not state are infinitely many.
+      if (key === 'dof' && found === Infinity) return [];
+      return [[key, found]];
+    }),
+  );
+  return checked({ type: d.type, ...members }, scope);
+}
+
+function checked(distribution: unknown, scope: Scope): Distribution {
+  const parsed = distributionSchema.safeParse(distribution);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0]!;
+  throw new DocumentError(issue.message, [...scope.path, ...issue.path.map((p) => (typeof p === 'number' ? p : String(p)))]);
+}
+
+type ReadingsTemplate = Extract<DistributionTemplate, { type: 'readings' }>;
+
+function readingsAt(s: Setting, d: ReadingsTemplate, scope: Scope): Distribution {
+  const series = scope.series!;
+  const values = valuesOf(s, series, d.of, scope);
+  const pooled = poolAt(s, d, scope);
+  const floor = d.floor === undefined ? undefined : numberOf(s, d.floor, { ...scope, path: [...scope.path, 'floor'] });
+  const dof = d.dof === undefined ? undefined : numberOf(s, d.dof, { ...scope, path: [...scope.path, 'dof'] });
+  if (values.length < 2 && !pooled) {
+    const repeats = typeof series.doc.repeats === 'number' ? series.doc.repeats : 2;
+    // Fewer readings than are wanted may still come; a document that wants one and pools nothing is at fault.
+    if (repeats > 1 && readingsIn(s, scope).length < repeats) throw new Absent(`scatter of ${d.of}`);
+    throw new DocumentError(
+      'One reading alone has no scatter: ask for repeats, or pool with other readings or with earlier work ("pool").',
+      scope.path,
+    );
+  }
+  return checked(
+    {
+      type: 'readings',
+      values,
+      ...(pooled ? { pooled } : {}),
+      ...(floor === undefined ? {} : { floor }),
+      ...(dof === undefined || dof === Infinity ? {} : { dof }),
+    },
+    scope,
+  );
+}
+
+function poolAt(s: Setting, d: ReadingsTemplate, scope: Scope): { standardDeviation: number; dof: number } | null {
+  const pool = d.pool ?? 'none';
+  if (pool === 'none') return null;
+  if (typeof pool === 'object' && 'standardDeviation' in pool) {
+    const at = (key: 'standardDeviation' | 'dof') => numberOf(s, pool[key], { ...scope, path: [...scope.path, 'pool', key] });
+    return { standardDeviation: at('standardDeviation'), dof: Math.min(at('dof'), 1e12) };
+  }
+  if (typeof pool === 'string')
+    return pooledOver(s, scope.series!, d.of, scope.set, pool === 'instance' ? scope.instance?.id : undefined, scope);
+  const series = s.series.get(pool.series);
+  if (!series) throw new LeftOut(`series ${pool.series}`);
+  const set = s.observed.has(scope.set, pool.series) ? scope.set : s.observed.latestOther(scope.set, pool.series);
+  if (set === undefined) throw new Absent(`reading of ${pool.series}`);
+  const same = series.instances.find((i) => i.id !== null && i.id === scope.instance?.id);
+  const pooled = pooledOver(s, series, pool.of, set, same?.id ?? undefined, scope);
+  if (!pooled) throw new Absent(`scatter of ${pool.series}`);
+  return pooled;
+}
+
+/** Scatter of an observation or computed value pooled over the cells of a series, each about its own mean. */
+function pooledOver(s: Setting, series: Series, of: string, set: string, instance: string | null | undefined, scope: Scope) {
+  const key = `pool|${set}|${series.doc.id}|${of}|${instance ?? '*'}`;
+  const known = s.memo.get(key);
+  if (known !== undefined) return known as ReturnType<typeof pooledStandardDeviation>;
+  const cells = new Map<string, Scope>();
+  for (const r of s.observed.readings) {
+    if (r.set !== set || r.series !== series.doc.id || (instance !== undefined && r.instance !== instance)) continue;
+    const id = `${r.instance}|${r.point}|${r.sweep}`;
+    if (cells.has(id)) continue;
+    const at = series.instances.find((i) => i.id === r.instance)!;
+    const point = series.points.get(at)?.find((p) => p.id === r.point) ?? null;
+    cells.set(id, { ...scope, set, series, instance: at, point, sweep: r.sweep, reading: null, own: {} });
+  }
+  const groups = [...cells.values()].map((at) => ifHad(() => valuesOf(s, series, of, at)) ?? []);
+  const pooled = pooledStandardDeviation(groups);
+  s.memo.set(key, pooled);
+  return pooled;
+}
+
+// --- judging ---
+
+export type School = { limits: ShownLimits; verdict?: Verdict };
+export type ShownLimits = { lower?: number; upper?: number };
+export type Judged = {
+  limits: ShownLimits;
+  acceptance: ShownLimits;
+  verdict: Verdict;
+  toleranceUsed: number | null;
+  testUncertaintyRatio: number | null;
+  probabilityOfConformity: number;
+};
+
+export const shownLimits = ({ lower, upper }: Limits): ShownLimits => ({
+  ...(lower === null ? {} : { lower }),
+  ...(upper === null ? {} : { upper }),
+});
+
+type Uncertainty = Pick<BudgetResult, 'expandedUncertainty' | 'coverageFactor' | 'effectiveDof'>;
+
+/** The limits of a tolerance here; a limit whose formula names a column that this point lacks is absent. */
+export function limitsAt(s: Setting, tolerance: ToleranceTemplate, indication: number, reference: number, scope: Scope): Limits {
+  const value = (number: Parameters<typeof numberOf>[1]) => numberOf(s, number, scope);
+  if (!('terms' in tolerance)) {
+    const limit = (number: Parameters<typeof numberOf>[1] | undefined) =>
+      number === undefined ? null : (ifHad(() => value(number)) ?? null);
+    return { lower: limit(tolerance.lower), upper: limit(tolerance.upper) };
+  }
+  const magnitudes = ifHad(() =>
+    tolerance.terms.map((t) => {
+      if ('absolute' in t) return value(t.absolute);
+      if ('ofReading' in t) return value(t.ofReading) * Math.abs(indication);
+      if ('ofReference' in t) return value(t.ofReference) * Math.abs(reference);
+      if ('ofRange' in t) return value(t.ofRange) * value(t.range);
+      if ('counts' in t) return value(t.counts) * value(t.resolution);
+      return value(t.perLength) * value(t.length);
+    }),
+  );
+  if (!magnitudes) return { lower: null, upper: null };
+  const half = tolerance.combine === 'greatest' ? Math.max(...magnitudes) : magnitudes.reduce((a, b) => a + b, 0);
+  const clean = withoutBinaryNoise(half, Math.max(...magnitudes.map(Math.abs)));
+  return { lower: -clean, upper: clean };
+}
+
+type Judgeable = Pick<ResultDocument, 'tolerance' | 'tolerances'>;
+
+/** A value against its tolerance, and against each school's. Null where nothing limits it here. */
+export function judge(
+  s: Setting,
+  doc: Judgeable,
+  value: number,
+  rule: DecisionRule,
+  uncertainty: Uncertainty,
+  shown: { reference: number | undefined; indication: number | undefined },
+  scope: Scope,
+): { judged: Judged | null; schools: Record<string, School> | null } {
+  const decide = (
+    tolerance: ToleranceTemplate,
+    path: Path,
+  ): { limits: Limits; result: Omit<ConformityResult, 'error'> | null } => {
+    const limits = limitsAt(s, tolerance, shown.indication ?? value, shown.reference ?? value, { ...scope, path });
+    return { limits, result: limits.lower === null && limits.upper === null ? null : decideOn(value, limits, rule, uncertainty) };
+  };
+  const asJudged = ({ limits, result }: ReturnType<typeof decide>): Judged | null =>
+    result && {
+      limits: shownLimits(limits),
+      acceptance: shownLimits(result.acceptance),
+      verdict: result.verdict,
+      toleranceUsed: result.toleranceUsed,
+      testUncertaintyRatio: result.testUncertaintyRatio,
+      probabilityOfConformity: result.probabilityOfConformity,
+    };
+  if (!doc.tolerances)
+    return { judged: doc.tolerance ? asJudged(decide(doc.tolerance, [...scope.path, 'tolerance'])) : null, schools: null };
+  const decided = doc.tolerances.map((school, i) => ({
+    id: school.id,
+    ...decide(school.tolerance, [...scope.path, 'tolerances', i, 'tolerance']),
+  }));
+  const named = s.doc.choices.some((c) => c.id === 'limits')
+    ? ifHad(() => String(chosenOption(s, 'limits', scope.path).option['id']))
+    : undefined;
+  const deciding = decided.find((d) => d.id === named) ?? decided[0]!;
+  return {
+    judged: asJudged(deciding),
+    schools: Object.fromEntries(
+      decided.map((d) => [d.id, { limits: shownLimits(d.limits), ...(d.result ? { verdict: d.result.verdict } : {}) }]),
+    ),
+  };
+}
+
+/** The rule that decides: what was agreed with the owner, else the nearest of the document, else simple acceptance. */
+export const ruleFor = (s: Setting, series: Series, own: DecisionRule | undefined): DecisionRule =>
+  s.given.decisionRule ?? own ?? series.doc.decisionRule ?? s.doc.decisionRule ?? { kind: 'simple' };

@@ -1,0 +1,45 @@
+import type { z } from 'zod';
+import { DocumentError } from '../evaluate/faults';
+import { DocumentCheck } from './check-document';
+import { documentSchema, type ProcedureDocument } from './document-schema';
+import { withoutLikes } from './likes';
+
+/** The issue that says most: in a union, that of the branch that was meant. */
+export function deepestIssue(
+  issues: readonly z.core.$ZodIssue[],
+  at: PropertyKey[] = [],
+): { message: string; path: (string | number)[] } {
+  const found = issues.flatMap((issue): { message: string; path: PropertyKey[] }[] => {
+    const path = [...at, ...issue.path];
+    if (issue.code === 'invalid_union' && issue.errors.length)
+      return [deepestIssue([...issue.errors].sort((a, b) => misfits(a) - misfits(b))[0]!, path)];
+    if (issue.code === 'unrecognized_keys')
+      return [{ message: `"${issue.keys[0]}" is not a member that stands here.`, path: [...path, issue.keys[0]!] }];
+    return [{ message: issue.message, path }];
+  });
+  const best = found.reduce((a, b) => (b.path.length > a.path.length ? b : a));
+  return { message: best.message, path: best.path.map((p) => (typeof p === 'number' ? p : String(p))) };
+}
+
+/** The branch that was meant has the fewest missing and unknown members. */
+const misfits = (issues: readonly z.core.$ZodIssue[]): number =>
+  issues.reduce((n, i) => n + (i.code === 'unrecognized_keys' ? i.keys.length : i.code === 'invalid_type' ? 1 : 0), 0);
+
+const readOnce = new WeakMap<object, ProcedureDocument>();
+
+/**
+ * Reads a procedure document: copies put in place, shape checked, every name resolved.
+ * @throws DocumentError with the path of the first fault, inside the document
+ */
+export function readDocument(raw: unknown): ProcedureDocument {
+  const known = typeof raw === 'object' && raw !== null ? readOnce.get(raw) : undefined;
+  if (known) return known;
+  const parsed = documentSchema.safeParse(withoutLikes(raw));
+  if (!parsed.success) {
+    const { message, path } = deepestIssue(parsed.error.issues);
+    throw new DocumentError(message, path);
+  }
+  new DocumentCheck(parsed.data).run();
+  if (typeof raw === 'object' && raw !== null) readOnce.set(raw, parsed.data);
+  return parsed.data;
+}
