@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
+import { functionsPage } from '../core/disciplines/functions-page';
 import { jsonSchemas } from './json-schemas';
 
 it('the schemas in docs/schemas are those of the code (npm run schemas writes them)', () => {
@@ -12,3 +13,6 @@ it('the schemas in docs/schemas are those of the code (npm run schemas writes th
     required: expect.arrayContaining(['format', 'model', 'quantities']),
   });
 });
+
+it('docs/functions.md is that of the code (npm run schemas writes it)', () =>
+  expect(readFileSync('docs/functions.md', 'utf8')).toBe(functionsPage()));

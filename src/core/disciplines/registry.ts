@@ -1,7 +1,11 @@
 import { levelDifference, levelSum, weightingA, weightingC } from './acoustic/levels';
+import { circle, sphere } from './dimensional/circle-and-sphere';
+import type { DisciplineAnalysis } from './discipline-analysis';
 import { closedFunction, type DisciplineFunction } from './discipline-function';
 import { dewPoint, salts, saturationPressure } from './humidity/humidity';
 import { airDensity, waterDensity } from './mass/densities';
+import { reflectionLocus } from './rf/reflection-locus';
+import { roughnessParameters } from './roughness/parameters';
 import { its90Temperature, prtResistance, prtTemperature } from './temperature/platinum';
 import { thermocouples } from './temperature/thermocouples';
 
@@ -40,4 +44,9 @@ export const disciplineFunctions: ReadonlyMap<string, DisciplineFunction> = new 
     levelSum,
     levelDifference,
   ].map((f) => [f.name, f]),
+);
+
+/** Every analysis that a series may use, by name. */
+export const disciplineAnalyses: ReadonlyMap<string, DisciplineAnalysis> = new Map(
+  [roughnessParameters, circle, sphere, reflectionLocus].map((a) => [a.name, a]),
 );

@@ -1,17 +1,20 @@
-import { disciplineFunctions } from '../disciplines/registry';
+import { AnalysisError } from '../disciplines/discipline-analysis';
+import { disciplineAnalyses, disciplineFunctions } from '../disciplines/registry';
+import type { SeriesDocument } from '../procedure/document-schema';
 import { OutsideValidityError } from '../disciplines/discipline-function';
 import { mean, standardDeviation } from '../statistics/moments';
 import type { Apply } from '../uncertainty/model-compile';
 import { aggregateEntries } from './aggregates';
 import { DocumentError, Absent, LeftOut } from './faults';
 import { fitsOf } from './fits';
-import { readingNumber, readingsIn, scopedObservation } from './observed';
+import { cellsIn, readingNumber, readingsIn, scopedObservation } from './observed';
 import { resultAt } from './results';
 import {
   chosenOption,
   evaluateText,
   isIn,
   isObserved,
+  numberOf,
   pointsOf,
   type Point,
   type Reading,
@@ -310,6 +313,8 @@ function localName(s: Setting, name: string, head: string, rest: string[], scope
     if (scope.reading && member === undefined) return ofReading(s, series, scope.reading, head, scope);
     return overReadings(valuesOf(s, series, head, scope), member, name, scope);
   }
+  const analysis = series.doc.analyses.find((a) => a.as === head);
+  if (analysis && member !== undefined) return analysed(s, series, analysis, member, scope);
   const result = series.doc.results.find((r) => r.symbol === head);
   if (result) return meanResult(s, series, head, member as Member, scope);
   if (series.doc.aggregates.some((a) => a.id === head) && member === undefined) return meanAggregate(s, series, head, scope);
@@ -317,6 +322,40 @@ function localName(s: Setting, name: string, head: string, rest: string[], scope
     `"${name}" is not offered here: no use, observation, computed value, result or aggregate of ${series.doc.id} has this name.`,
     scope.path,
   );
+}
+
+/** A number of an analysis: it sees all repeats at the point; the mean over what the scope does not fix. */
+function analysed(s: Setting, series: Series, doc: SeriesDocument['analyses'][number], member: string, scope: Scope): number {
+  if (!isIn(s, doc.when, scope)) throw new LeftOut(`analysis ${doc.as}`);
+  const known = disciplineAnalyses.get(doc.use)!;
+  const path = [...series.path, 'analyses', series.doc.analyses.indexOf(doc)];
+  const cells = cellsIn(s, { ...scope, reading: null }, (x, i) => pointsOf(s, x, i)).filter((c) => c.readings.length > 0);
+  const found = cells.flatMap(({ instance, point, sweep, readings }) => {
+    const key = `analysis|${scope.set}|${series.doc.id}|${doc.as}|${instance.id ?? ''}|${point.id}|${sweep ?? ''}`;
+    let numbers = s.memo.get(key) as Record<string, number> | undefined;
+    if (!numbers) {
+      const files = readings.flatMap((r) => (r.values[doc.of] === undefined ? [] : [String(r.values[doc.of])]));
+      if (files.length === 0) return [];
+      const at: Scope = { ...scope, instance, point, sweep, reading: null, path };
+      const needs = Object.fromEntries(
+        known.needs.map(({ id }) => {
+          const given = doc.with?.[id];
+          if (given === undefined) throw new DocumentError(`The analysis ${doc.use} needs ${id}.`, [...path, 'with']);
+          return [id, numberOf(s, given, { ...at, path: [...path, 'with', id] })];
+        }),
+      );
+      try {
+        numbers = known.analyse(files, needs);
+      } catch (error) {
+        if (error instanceof AnalysisError) throw new DocumentError(`${doc.of}: ${error.message}`, ['observations']);
+        throw error;
+      }
+      s.memo.set(key, numbers);
+    }
+    return [numbers[member]!];
+  });
+  if (found.length === 0) throw new Absent(`${doc.as}.${member}`);
+  return mean(found);
 }
 
 /** An observation or a computed value at one repeat. */

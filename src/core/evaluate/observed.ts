@@ -150,6 +150,8 @@ export function readingsIn(s: Setting, scope: Scope): readonly Reading[] {
   if (scope.reading) return [scope.reading];
   const series = scope.series;
   if (!series) return [];
+  const isCell = scope.instance !== null && scope.point !== null && (scope.sweep !== null || series.sweeps === null);
+  if (isCell) return s.observed.cell(scope.set, series.doc.id, scope.instance!.id, scope.point!.id, scope.sweep);
   const key = `readings|${scope.set}|${series.doc.id}|${scope.instance?.id ?? '*'}|${scope.point?.id ?? '*'}|${scope.sweep ?? '*'}`;
   const known = s.memo.get(key) as readonly Reading[] | undefined;
   if (known) return known;

@@ -1,5 +1,5 @@
 import { DocumentError } from '../evaluate/faults';
-import { disciplineFunctions } from '../disciplines/registry';
+import { disciplineAnalyses, disciplineFunctions } from '../disciplines/registry';
 import { formula, ModelSyntaxError, modelWith, type Formula } from '../formula/formula';
 import { modelFunctions } from '../uncertainty/model-syntax';
 import type {
@@ -284,7 +284,8 @@ export class DocumentCheck {
     if (head === undefined || more.length) return false;
     if (series.observe.some((o) => o.id === head) || series.computed.some((c) => c.id === head))
       return member === undefined || overRepeats.includes(member);
-    if (series.analyses.some((a) => a.as === head)) return member !== undefined;
+    const analysis = series.analyses.find((a) => a.as === head);
+    if (analysis) return disciplineAnalyses.get(analysis.use)?.gives.some((g) => g.id === member) ?? false;
     if (series.results.some((r) => r.symbol === head)) return member === undefined || uncertainties.includes(member);
     return series.aggregates.some((a) => a.id === head) && member === undefined;
   }
@@ -410,6 +411,20 @@ export class DocumentCheck {
     series.sweeps?.forEach((w, i) => this.when(w.when, view, [...path, 'sweeps', i, 'when']));
     this.nums({ repeats: series.repeats }, view, path);
     series.observe.forEach((o, i) => this.observation(series, o, [...path, 'observe', i]));
+    series.analyses.forEach((a, i) => {
+      const at = [...path, 'analyses', i];
+      const known =
+        disciplineAnalyses.get(a.use) ??
+        this.fault(`"${a.use}" is not an analysis: there are ${[...disciplineAnalyses.keys()].join(', ')}.`, [...at, 'use']);
+      const file = series.observe.find((o) => o.id === a.of);
+      if (file?.type !== 'file') this.fault(`"${a.of}" is not an observation of the type file.`, [...at, 'of']);
+      for (const { id } of known.needs)
+        if (a.with?.[id] === undefined) this.fault(`The analysis ${a.use} needs ${id}.`, [...at, 'with']);
+      for (const id of Object.keys(a.with ?? {}))
+        if (!known.needs.some((n) => n.id === id)) this.fault(`The analysis ${a.use} takes no ${id}.`, [...at, 'with', id]);
+      this.nums(a.with ?? {}, view, [...at, 'with']);
+      this.when(a.when, view, [...at, 'when']);
+    });
     series.computed.forEach((c, i) => {
       const at = [...path, 'computed', i];
       this.when(c.when, view, [...at, 'when']);
