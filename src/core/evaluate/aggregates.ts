@@ -75,7 +75,7 @@ function valuesIn(s: Setting, series: Series, of: string, group: Group, path: Pa
   const overSweeps = series.doc.results.find((r) => r.symbol === of)?.over?.includes('sweeps') ?? false;
   const seen = new Set<string>();
   return group.members.flatMap((member): Valued[] => {
-    const scope: Scope = { ...group.scope, ...member.scope, own: {}, path };
+    const scope: Scope = { ...group.scope, ...member.scope, own: {}, used: undefined, path };
     if (nested || overSweeps) {
       // Several members share one value of what has run through them already.
       const entry = nested
@@ -210,7 +210,7 @@ function greatestChange(
   const within = numberOf(s, doc.within!, { ...group.scope, path: [...path, 'within'] });
   const placed = items.map(({ member, value }) => ({
     value,
-    x: evaluateText(s, doc.x!, { ...group.scope, ...member.scope, path: [...path, 'x'] }),
+    x: evaluateText(s, doc.x!, { ...group.scope, ...member.scope, used: undefined, path: [...path, 'x'] }),
   }));
   let greatest: number | undefined;
   for (let i = 0; i < placed.length; i++)

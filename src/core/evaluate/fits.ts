@@ -67,7 +67,7 @@ function workOut(s: Setting, series: Series, doc: FitDocument, set: string, path
   return groupsOf(s, series, doc, set, path).flatMap((group): Fit[] => {
     if (!isIn(s, doc.when, group.scope)) throw new LeftOut(`fit ${doc.id}`);
     const points = group.members.flatMap((member) => {
-      const scope: Scope = { ...group.scope, ...member.scope, path };
+      const scope: Scope = { ...group.scope, ...member.scope, used: undefined, path };
       const at = (text: string, member: string) => ifHad(() => evaluateText(s, text, { ...scope, path: [...path, member] }));
       const [x, y] = [at(doc.x, 'x'), at(doc.y, 'y')];
       if (x === undefined || y === undefined) return [];

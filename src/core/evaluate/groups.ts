@@ -79,6 +79,12 @@ export function groupsOf(s: Setting, series: Series, { over, among = [] }: Runs,
       scope: { instance: slot.instance, point: slot.point, sweep: slot.sweep, reading: byRepeat ? readings[slot.repeat]! : null },
     });
   }
+  for (const group of groups.values()) {
+    const used = group.members.flatMap((m) =>
+      m.scope.reading ? [m.scope.reading] : readingsIn(s, { ...group.scope, ...m.scope }),
+    );
+    group.scope = { ...group.scope, used };
+  }
   // In the order of instances, points and sweeps, whatever the order in which they are read.
   const rank = (g: Group) => [
     g.instance?.index ?? -1,

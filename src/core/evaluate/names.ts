@@ -136,7 +136,7 @@ function conditionValue(s: Setting, id: string, scope: Scope): number {
   if (!declared) throw new DocumentError(`"${id}" is not a condition of this procedure.`, scope.path);
   if (!isIn(s, declared.when, scope)) throw new LeftOut(`condition ${id}`);
   if (scope.reading) return s.observed.conditionAt(id, scope.reading.time);
-  const readings = readingsIn(s, scope);
+  const readings = scope.used ?? readingsIn(s, scope);
   return readings.length ? mean(readings.map((r) => s.observed.conditionAt(id, r.time))) : s.observed.conditionAt(id, Infinity);
 }
 
@@ -184,7 +184,7 @@ export function namedPoint(s: Setting, series: Series, scope: Scope, name: strin
 function atPoint(s: Setting, [where, ...rest]: string[], scope: Scope): number {
   if (!scope.series) throw new Absent(`at.${where}`);
   const point = namedPoint(s, scope.series, scope, where!);
-  const there: Scope = { ...scope, point, reading: null };
+  const there: Scope = { ...scope, point, reading: null, used: undefined };
   const name = rest.join('.');
   if (name === 'nominal' || (rest.length === 1 && Object.hasOwn(point.columns, name) && !isLocal(scope.series, name)))
     return pointValue(point, name);
@@ -199,6 +199,7 @@ type Member = 'standardUncertainty' | 'expandedUncertainty' | undefined;
 
 /** Where another series matches this place: instance and sweep by id, points by label, else by nominal; null over the rest. */
 export function matchingScope(s: Setting, other: Series, scope: Scope): Scope {
+  if (other === scope.series) return { ...scope, reading: null, own: {}, used: undefined };
   const instance =
     other.instances.find((i) => i.id !== null && i.id === scope.instance?.id) ??
     (other.instances.length === 1 ? other.instances[0]! : null);
@@ -218,7 +219,7 @@ export function matchingScope(s: Setting, other: Series, scope: Scope): Scope {
           )) ??
       null;
   }
-  return { ...scope, series: other, instance, sweep, point, reading: null, own: {} };
+  return { ...scope, series: other, instance, sweep, point, reading: null, own: {}, used: undefined };
 }
 
 function seriesNamed(s: Setting, id: string, scope: Scope): Series {

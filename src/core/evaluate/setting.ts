@@ -45,6 +45,8 @@ export type Scope = {
   /** Values of the moment, before all other names: an aggregate's own value, an estimate. */ own: Readonly<
     Record<string, number>
   >;
+  /** Readings that a statistic has run through, where it names a condition. */
+  used?: readonly Reading[] | undefined;
   path: Path;
 };
 
@@ -85,7 +87,8 @@ export function evaluateText(s: Setting, text: string, scope: Scope): number {
   try {
     const compiled = formula(text);
     const value = formulaValue(compiled, (name) => valueOf(s, name, scope), functionsOf(s, scope));
-    if (!Number.isFinite(value) && value !== Infinity)
+    // Degrees of freedom that nobody states are infinitely many; any other infinity is a fault.
+    if (!Number.isFinite(value) && !(value === Infinity && /\.dof$/.test(text.trim())))
       throw new DocumentError(
         `The formula "${text}" has no finite value: look for a division by zero, or a root of a negative number.`,
         scope.path,

@@ -6,6 +6,9 @@ export type Slot = { instance: Instance; point: Point; sweep: string | null; rep
 
 const mostRepeats = 1000;
 
+/** The most readings a series may ask for. */
+const mostSlots = 100_000;
+
 /** How often a point is read; a fraction counts up. */
 export function repeatsOf(s: Setting, series: Series, instance: Instance, point: Point): number {
   const path = [...series.path, 'repeats'];
@@ -56,6 +59,8 @@ function inOrder(s: Setting, series: Series): Slot[] {
                   ? [...inner, i]
                   : [w, place, i, repeat]
               : [i, ...inner];
+          if (tagged.length >= mostSlots)
+            throw new DocumentError(`The series ${doc.id} asks for more than ${mostSlots} readings.`, series.path);
           tagged.push({ instance, point, sweep: sweep.id, repeat, key });
         }
       });

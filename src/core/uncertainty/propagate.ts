@@ -128,7 +128,7 @@ export function propagatePrepared(
     0,
     covarianceShare.reduce((a, b) => a + b, 0),
   );
-  const largest = Math.max(...contribution.map(Math.abs));
+  const largest = Math.max(0, ...contribution.map(Math.abs));
   const standardUncertainty = variance <= largest * largest * 1e-28 ? 0 : Math.sqrt(variance);
   if (largest === 0) warnings.push('Every contribution is zero: the result has no uncertainty.');
   else if (standardUncertainty === 0) warnings.push('The correlated contributions cancel completely.');
