@@ -52,19 +52,30 @@ function workOut(s: Setting, series: Series, doc: AggregateDocument, set: string
     !isIn(s, doc.when, { set, series, instance: null, point: null, sweep: null, reading: null, own: {}, path })
   )
     throw new LeftOut(`aggregate ${doc.id}`);
-  return groupsOf(s, series, doc, set, path).flatMap((group): AggregateEntry[] => {
-    let value: number | undefined;
-    try {
-      value =
-        doc.is !== undefined
-          ? evaluateText(s, doc.is, { ...group.scope, path: [...path, 'is'] })
-          : statisticOf(s, series, doc, group, path);
-    } catch (error) {
-      if (error instanceof LeftOut || !(error instanceof Absent)) throw error;
-    }
-    const { instance, point, sweep, scope } = group;
-    return value === undefined ? [] : [{ instance, point, sweep, value, scope }];
-  });
+  return groupsOf(s, series, { over: runsThrough(series, doc), among: doc.among }, set, path).flatMap(
+    (group): AggregateEntry[] => {
+      let value: number | undefined;
+      try {
+        value =
+          doc.is !== undefined
+            ? evaluateText(s, doc.is, { ...group.scope, path: [...path, 'is'] })
+            : statisticOf(s, series, doc, group, path);
+      } catch (error) {
+        if (error instanceof LeftOut || !(error instanceof Absent)) throw error;
+      }
+      const { instance, point, sweep, scope } = group;
+      return value === undefined ? [] : [{ instance, point, sweep, value, scope }];
+    },
+  );
+}
+
+/** What an aggregate has run through in the end: its own dimensions, and those that what it is of has run through before. */
+function runsThrough(series: Series, doc: AggregateDocument, depth = 0): string[] {
+  const inner = series.doc.aggregates.find((a) => a.id === doc.of);
+  const result = series.doc.results.find((r) => r.symbol === doc.of);
+  // Aggregates that are of each other are told as such where they are worked out.
+  const before = inner && depth < series.doc.aggregates.length ? runsThrough(series, inner, depth + 1) : (result?.over ?? []);
+  return [...new Set([...doc.over, ...before])];
 }
 
 type Valued = { member: Member; value: number };
