@@ -23,6 +23,8 @@ const pages = [
   '/instruments/new',
   '/standards',
   '/standards/new',
+  '/procedures',
+  '/procedures/balance',
   '/budgets',
   '/budgets/new',
   '/proof',

@@ -12,6 +12,8 @@ const views = [
   '/standards/gb-47',
   '/standards/new',
   '/standards/gb-47/edit',
+  '/procedures',
+  '/procedures/thermometer-in-bath',
   '/budgets',
   '/budgets/budget-1',
   '/proof',

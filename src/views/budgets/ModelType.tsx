@@ -5,10 +5,18 @@ import { ModelSyntaxError, parseModel } from '../../core/uncertainty/model-synta
 import { modelTex, symbolTex } from '../../core/uncertainty/model-tex';
 
 /** The model in mathematical type, or the place of its fault. KaTeX escapes what it sets, and trusts nothing in it. */
-export function ModelType({ symbol, model }: { symbol: string; model: string }) {
+export function ModelType({
+  symbol,
+  model,
+  functions = false,
+}: {
+  symbol: string;
+  model: string;
+  /** Whether functions beyond the model language may stand in it, as in a procedure. */ functions?: boolean;
+}) {
   const set = useMemo(() => {
     try {
-      const tex = `${symbolTex(symbol || 'Y')} = ${modelTex(parseModel(model))}`;
+      const tex = `${symbolTex(symbol || 'Y')} = ${modelTex(parseModel(model, { functions }))}`;
       return {
         html: katex.renderToString(tex, { displayMode: true, throwOnError: false, strict: false, trust: false, output: 'html' }),
         fault: null,
@@ -17,7 +25,7 @@ export function ModelType({ symbol, model }: { symbol: string; model: string }) 
       if (error instanceof ModelSyntaxError) return { html: '', fault: error };
       throw error;
     }
-  }, [symbol, model]);
+  }, [symbol, model, functions]);
   if (set.fault) {
     const { start, end, message } = set.fault;
     const from = Math.max(0, start - 40);

@@ -1,0 +1,29 @@
+import { readFileSync } from 'node:fs';
+import { awake, expect, test } from './server';
+
+test('procedures are listed, opened with their worked example, and exported as they are', async ({ page, server }) => {
+  await page.goto(`${server.url}/procedures`);
+  await expect(page.getByText(/agrees, \d+ numbers/)).toHaveCount(4);
+  await page.getByRole('link', { name: 'Electronic balance with standard weights' }).click();
+  await expect(page.getByRole('heading', { name: 'Worked example: agrees' })).toBeVisible();
+  await expect(page.getByText('lift with both hands')).toBeVisible();
+  const exported = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export the document' }).click();
+  const file = await (await exported).path();
+  expect(readFileSync(file, 'utf8')).toBe(readFileSync('procedures/v2/balance.json', 'utf8'));
+});
+
+test('a document is checked while it is written, with the place of its fault', async ({ page, server }) => {
+  await page.goto(`${server.url}/procedures`);
+  await awake(page);
+  const text = page.getByLabel('Text of a procedure');
+  await text.fill('{ "format": ');
+  await expect(page.getByText('This is not JSON yet')).toBeVisible();
+  const source = readFileSync('procedures/v2/pressure-transmitter.json', 'utf8');
+  await text.fill(source.replace('"is": "(pressure.value', '"is": "(presure.value'));
+  await expect(page.getByText('"presure.value" is a name that nothing offers here.')).toBeVisible();
+  await expect(page.getByText('at series · 0 · computed · 0 · is')).toBeVisible();
+  await text.fill(source);
+  await expect(page.getByText('Valid: every name is offered.')).toBeVisible();
+  await expect(page.getByText('Worked example: 18 numbers, all agree.')).toBeVisible();
+});
