@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { caseSchema, instrumentSchema } from '../evaluate/case-schema';
 import { evaluate, type Evaluation } from '../evaluate/evaluate';
-import { DocumentError } from '../evaluate/faults';
+import { Absent, DocumentError } from '../evaluate/faults';
 import { recomputeExamples } from '../procedure/example';
 import { readDocument } from '../procedure/read-document';
 import { planRun, type PlanItem } from '../plan/run-plan';
@@ -38,6 +38,16 @@ export function answerEvaluate({ procedure: raw, ...given }: z.infer<typeof eval
   );
 }
 
+/** What a plan lacks is told as a fault of the question. */
+function planned<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof Absent) throw new DocumentError(`${error.message} The plan depends on it.`, ['instrument']);
+    throw error;
+  }
+}
+
 export type ProcedureAnswer = {
   valid: true;
   plan: PlanItem[];
@@ -51,6 +61,6 @@ export function answerProcedure({ procedure: raw, ...given }: z.infer<typeof pro
   const document = within(() => readDocument(raw));
   const lines = within(() => recomputeExamples(document)).flatMap((e) => e.lines);
   // Roles that the question does not fill are taken as they would be: the plan stays open where their items matter.
-  const plan = planRun(document, caseSchema.parse(given));
+  const plan = planned(() => planRun(document, caseSchema.parse(given)));
   return { valid: true, ...plan, example: { agrees: lines.every((l) => l.agrees), checked: lines.length } };
 }

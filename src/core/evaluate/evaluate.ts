@@ -66,7 +66,7 @@ export const kindOfSet = (set: string): SeriesDocument['sets'][number] =>
   set.replace(/-\d+$/, '') as SeriesDocument['sets'][number];
 
 /** Reads a case against its procedure: standards by role, series as they stand, observations in their places. */
-export function settingOf(doc: ProcedureDocument, given: Case): Setting {
+export function settingOf(doc: ProcedureDocument, given: Case, planning = false): Setting {
   const s: Setting = { doc, given, standards: new Map(), series: new Map(), observed: new Observed(given), memo: new Map() };
   for (const id of Object.keys(given.choices))
     if (!doc.choices.some((c) => c.id === id))
@@ -90,12 +90,27 @@ export function settingOf(doc: ProcedureDocument, given: Case): Setting {
     const observed = series.observe.map((o) => o.of);
     // A series that uses an optional role which nobody fills is left out.
     if ([...roles, ...observed].some((r) => unfilled.has(r))) return;
-    s.series.set(series.id, seriesOf(s, series, path));
+    s.series.set(series.id, planning ? seriesOrOpen(s, series, path) : seriesOf(s, series, path));
   });
   given.observations.forEach((row, i) => placeRow(s, row, i));
   addUnobserved(s);
   return s;
 }
+
+/** Where a plan is asked for before instrument or standards are known, what depends on them stands open. */
+function seriesOrOpen(s: Setting, doc: SeriesDocument, path: (string | number)[]): Series {
+  try {
+    return seriesOf(s, doc, path);
+  } catch (error) {
+    if (!isNotKnownYet(error)) throw error;
+    return { doc, path, instances: [], sweeps: null, leftOut: new Set(), points: new Map(), isOpen: true };
+  }
+}
+
+/** A fault that says only that the question does not state the instrument or a standard. */
+export const isNotKnownYet = (error: unknown): boolean =>
+  error instanceof Absent ||
+  (error instanceof DocumentError && (error.path[0] === 'instrument' || error.path[0] === 'standards'));
 
 function placeRow(s: Setting, row: Case['observations'][number], i: number): void {
   const path = ['observations', i];
@@ -176,6 +191,17 @@ function addUnobserved(s: Setting): void {
  * @throws DocumentError with the path of the fault
  */
 export function evaluate(doc: ProcedureDocument, given: Case): Evaluation {
+  try {
+    return evaluateSet(doc, given);
+  } catch (error) {
+    // What everything else waits for is missing: the case says too little to be evaluated.
+    if (error instanceof Absent)
+      throw new DocumentError(`${error.message} Without it this set cannot be evaluated.`, ['observations']);
+    throw error;
+  }
+}
+
+function evaluateSet(doc: ProcedureDocument, given: Case): Evaluation {
   const s = settingOf(doc, given);
   const judged: Verdict[] = [];
   const series = [...s.series.values()].flatMap((x) => evaluateSeries(s, x, judged));

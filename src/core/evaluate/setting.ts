@@ -32,6 +32,7 @@ export type Series = {
   /** Null where none is declared. */ sweeps: Sweep[] | null;
   /** Ids of instances, points and sweeps that are left out. */ leftOut: Set<string>;
   points: Map<Instance, Point[]>;
+  /** In a plan only: what it runs through is not known yet. */ isOpen?: boolean;
 };
 
 /** Where a formula stands: what it can see. */

@@ -1,7 +1,6 @@
 import type { ProcedureDocument, StepDocument } from '../procedure/document-schema';
 import type { Case } from '../evaluate/case-schema';
-import { Absent } from '../evaluate/faults';
-import { kindOfSet, settingOf } from '../evaluate/evaluate';
+import { isNotKnownYet, kindOfSet, settingOf } from '../evaluate/evaluate';
 import { slotsOf, type Slot } from '../evaluate/slots';
 import { isIn, isObserved, noScope, type Scope, type Series, type Setting } from '../evaluate/setting';
 
@@ -40,7 +39,7 @@ export function planRun(
   const push = (item: PlanItem) => {
     if (plan.length < mostItems) plan.push(item);
   };
-  const s = settingOf(document, { ...given, observations: [] });
+  const s = settingOf(document, { ...given, observations: [] }, true);
   const addStep = (step: StepDocument, set: string, place: Partial<PlanItem> = {}) => {
     handsOnMinutes += step.handsOn ?? 0;
     push({
@@ -107,12 +106,17 @@ function planSeries(
   /** Of one instance alone; undefined for all. */ only: string | null | undefined,
 ): number {
   const { doc } = series;
+  const open = () => push({ type: 'open', set, series: doc.id, title: doc.title });
+  if (series.isOpen) {
+    open();
+    return 0;
+  }
   let slots: Slot[];
   try {
     slots = slotsOf(s, series).filter((slot) => only === undefined || slot.instance.id === only);
   } catch (error) {
-    if (!(error instanceof Absent) && !isAboutInstrument(error)) throw error;
-    push({ type: 'open', set, series: doc.id, title: doc.title });
+    if (!isNotKnownYet(error)) throw error;
+    open();
     return 0;
   }
   let handsOn = 0;
@@ -197,7 +201,3 @@ function isFirstOf(per: 'repeat' | 'point' | 'sweep' | 'instance', slot: Slot, m
   met.add(key);
   return true;
 }
-
-/** A fault that says only that the case does not state the instrument: the plan is open there. */
-const isAboutInstrument = (error: unknown): boolean =>
-  error instanceof Error && 'path' in error && Array.isArray(error.path) && error.path[0] === 'instrument';

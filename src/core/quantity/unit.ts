@@ -76,7 +76,97 @@ const units: Unit[] = [
   // 1 Np = (20 / ln 10) dB (ISO 80000-3).
   unit('Np', 'Np', 'level', 20, Math.LN10),
   unit('K-1', 'K⁻¹', 'expansion'),
+  unit('W', 'W', 'power'),
+  unit('J', 'J', 'energy'),
+  unit('C', 'C', 'charge'),
+  unit('F', 'F', 'capacitance'),
+  unit('H', 'H', 'inductance'),
+  unit('S', 'S', 'conductance'),
+  unit('T', 'T', 'magnetic flux density'),
+  unit('lx', 'lx', 'illuminance'),
+  unit('cd', 'cd', 'luminous intensity'),
+  unit('mol', 'mol', 'amount of substance'),
+  unit('rad', 'rad', 'angle'),
+  unit('deg', '°', 'angle', Math.PI, 180),
+  unit("'", '′', 'angle', Math.PI, 10_800),
+  unit("''", '″', 'angle', Math.PI, 648_000),
+  unit('m2', 'm²', 'area'),
+  unit('cm2', 'cm²', 'area', 1, 1e4),
+  unit('mm2', 'mm²', 'area', 1, 1e6),
+  unit('m3', 'm³', 'volume'),
+  unit('cm3', 'cm³', 'volume', 1, 1e6),
+  unit('mm3', 'mm³', 'volume', 1, 1e9),
+  unit('m/s', 'm/s', 'speed'),
+  unit('km/h', 'km/h', 'speed', 5, 18),
+  unit('m/s2', 'm/s²', 'acceleration'),
+  unit('kg/m3', 'kg/m³', 'density'),
+  unit('g/cm3', 'g/cm³', 'density', 1e3),
+  unit('g/L', 'g/L', 'density'),
+  unit('m3/s', 'm³/s', 'flow'),
+  unit('m3/h', 'm³/h', 'flow', 1, 3600),
+  unit('L/s', 'L/s', 'flow', 1, 1e3),
+  unit('L/min', 'L/min', 'flow', 1, 6e4),
+  unit('L/h', 'L/h', 'flow', 1, 3.6e6),
+  unit('mL/min', 'mL/min', 'flow', 1, 6e7),
 ];
+
+/** SI prefixes by their UCUM letters, as powers of ten. */
+const prefixes: Record<string, number> = {
+  da: 1,
+  d: -1,
+  c: -2,
+  m: -3,
+  u: -6,
+  n: -9,
+  p: -12,
+  f: -15,
+  h: 2,
+  k: 3,
+  M: 6,
+  G: 9,
+  T: 12,
+};
+
+/** Codes that take a prefix. */
+const prefixable = new Set([
+  'm',
+  'g',
+  'Pa',
+  'N',
+  'N.m',
+  'V',
+  'A',
+  'Ohm',
+  's',
+  'Hz',
+  'L',
+  'W',
+  'J',
+  'C',
+  'F',
+  'H',
+  'S',
+  'T',
+  'lx',
+  'cd',
+  'mol',
+  'rad',
+  'bar',
+]);
+
+/** A unit with a prefix that is not listed by itself, such as `kN.m` or `GOhm`. */
+function prefixed(code: string): Unit | undefined {
+  for (const [letters, power] of Object.entries(prefixes)) {
+    const base =
+      code.startsWith(letters) && prefixable.has(code.slice(letters.length)) ? byCode.get(code.slice(letters.length)) : undefined;
+    if (!base) continue;
+    const shown = (letters === 'u' ? 'µ' : letters) + base.printed;
+    return power > 0
+      ? unit(code, shown, base.kind, base.numerator * 10 ** power, base.denominator)
+      : unit(code, shown, base.kind, base.numerator, base.denominator * 10 ** -power);
+  }
+  return undefined;
+}
 
 const byCode = new Map(units.map((u) => [u.code, u]));
 
@@ -84,17 +174,17 @@ export const unitCodes = units.map((u) => u.code);
 
 /** The unit of a UCUM code, or undefined when the product does not know it. */
 export function findUnit(code: string): Unit | undefined {
-  return byCode.get(code);
+  return byCode.get(code) ?? prefixed(code);
 }
 
 /** What people see for a unit code: `um` is µm, `Cel` is °C. An unknown code is shown as it is. */
 export function printedUnit(code: string): string {
-  return byCode.get(code)?.printed ?? code;
+  return findUnit(code)?.printed ?? code;
 }
 
 function pair(from: string, to: string): [Unit, Unit] {
-  const a = byCode.get(from);
-  const b = byCode.get(to);
+  const a = findUnit(from);
+  const b = findUnit(to);
   if (!a || !b) throw new RangeError(`The unit "${a ? to : from}" is not known.`);
   if (a.kind !== b.kind)
     throw new RangeError(

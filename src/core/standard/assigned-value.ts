@@ -32,17 +32,26 @@ const units = (s: Source): [string, string] | null => {
   const from = own(s);
   return from !== undefined && s.unit !== undefined && from !== s.unit ? [from, s.unit] : null;
 };
+/** A conversion that cannot be is a fault of the standard or of its use. */
+function converted(s: Source, work: () => number): number {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof RangeError) throw new DocumentError(`${s.standard.identification}: ${error.message}`, ['standards']);
+    throw error;
+  }
+}
 const inUse = (s: Source, value: number): number => {
   const u = units(s);
-  return u ? convert(value, u[0], u[1]) : value;
+  return u ? converted(s, () => convert(value, u[0], u[1])) : value;
 };
 const differenceInUse = (s: Source, value: number): number => {
   const u = units(s);
-  return u ? convertDifference(value, u[0], u[1]) : value;
+  return u ? converted(s, () => convertDifference(value, u[0], u[1])) : value;
 };
 const inOwn = (s: Source, value: number): number => {
   const u = units(s);
-  return u ? convert(value, u[1], u[0]) : value;
+  return u ? converted(s, () => convert(value, u[1], u[0])) : value;
 };
 
 /** The nominal value of an item, in the unit of use. */
