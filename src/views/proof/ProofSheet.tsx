@@ -1,8 +1,12 @@
 import { CircleCheck, CircleDashed, CircleX, Printer } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { compareWithPublished, type Comparison, type PublishedExample } from '../../core/proof/published-example';
+import { compareFunctions } from '../../core/proof/published-functions';
 import { askCore } from '../../worker/ask-core';
+import { FunctionProof } from './FunctionProof';
 import { guarded } from '../../ui/guarded';
+
+const functionLines = compareFunctions();
 
 type Outcome = { comparisons: Comparison[] } | { fault: string };
 
@@ -85,6 +89,8 @@ export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: 
   const done = Object.keys(outcomes).length;
   const agrees = (o: Outcome | undefined) => o !== undefined && 'comparisons' in o && o.comparisons.every((c) => c.agrees);
   const agreeing = examples.filter((e) => agrees(outcomes[e.id])).length;
+  const all = examples.length + functionLines.length;
+  const differing = examples.length - agreeing + functionLines.filter((l) => !l.agrees).length;
   const verbs = [...new Set(examples.map((e) => e.verb))];
   return (
     <div>
@@ -98,15 +104,15 @@ export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: 
           <p className="mt-3 flex items-center gap-2 text-2xl font-bold" role="status">
             {done < examples.length ? (
               <>
-                <CircleDashed aria-hidden /> {done} of {examples.length} recomputed
+                <CircleDashed aria-hidden /> {done} of {examples.length} examples recomputed
               </>
-            ) : agreeing === examples.length ? (
+            ) : differing === 0 ? (
               <span className="flex items-center gap-2 text-verdigris">
-                <CircleCheck aria-hidden /> All {examples.length} agree
+                <CircleCheck aria-hidden /> All {all} agree
               </span>
             ) : (
               <span className="flex items-center gap-2 text-brick">
-                <CircleX aria-hidden /> {examples.length - agreeing} of {examples.length} differ
+                <CircleX aria-hidden /> {differing} of {all} differ
               </span>
             )}
           </p>
@@ -145,6 +151,7 @@ export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: 
           </div>
         </section>
       ))}
+      <FunctionProof lines={functionLines} />
     </div>
   );
 });
