@@ -9,6 +9,7 @@ import { liveReadings } from '../src/core/run/run-state';
 import { propagate } from '../src/core/uncertainty/propagate';
 import { coreRatios } from './core-bench';
 import { median, say, time } from './measure';
+import { procedureRatios } from './procedure-bench';
 import { TestBench } from '../src/core/run/fixtures/bench';
 
 function runBudgets(): void {
@@ -146,4 +147,5 @@ function javascriptOf(html: string): number {
 
 runBudgets();
 await coreRatios();
+procedureRatios();
 await pages();

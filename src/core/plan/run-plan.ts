@@ -151,6 +151,10 @@ function planSeries(
       if (c.recorded === recorded) push({ type: 'condition', set, ...placeOf(slot), id: c.id, title: c.title } as PlanItem);
   };
 
+  const instanceKeyOf = (slot: Slot) => `i${slot.instance.id ?? ''}`;
+  const sweepKeyOf = (slot: Slot) => `${instanceKeyOf(slot)}|s${slot.sweep ?? ''}`;
+  const lastOf = new Map<string, number>();
+  slots.forEach((slot, i) => lastOf.set(instanceKeyOf(slot), i).set(sweepKeyOf(slot), i));
   slots.forEach((slot, i) => {
     const next = slots[i + 1] ?? null;
     const begins = (key: string): boolean => {
@@ -158,13 +162,11 @@ function planSeries(
       met.add(key);
       return true;
     };
-    const instanceKey = `i${slot.instance.id ?? ''}`;
-    const sweepKey = `${instanceKey}|s${slot.sweep ?? ''}`;
-    if (begins(instanceKey)) {
+    if (begins(instanceKeyOf(slot))) {
       stepsAt('before', 'instance', slot);
       record('series', slot);
     }
-    if (begins(sweepKey)) stepsAt('before', 'sweep', slot);
+    if (begins(sweepKeyOf(slot))) stepsAt('before', 'sweep', slot);
     if (!before || !samePoint(before, slot)) {
       stepsAt('before', 'point', slot);
       record('point', slot);
@@ -184,8 +186,8 @@ function planSeries(
     }
     stepsAt('after', 'repeat', slot);
     if (!next || !samePoint(slot, next)) stepsAt('after', 'point', slot);
-    if (!slots.slice(i + 1).some((x) => x.instance === slot.instance && x.sweep === slot.sweep)) stepsAt('after', 'sweep', slot);
-    if (!slots.slice(i + 1).some((x) => x.instance === slot.instance)) stepsAt('after', 'instance', slot);
+    if (lastOf.get(sweepKeyOf(slot)) === i) stepsAt('after', 'sweep', slot);
+    if (lastOf.get(instanceKeyOf(slot)) === i) stepsAt('after', 'instance', slot);
     before = slot;
   });
   return handsOn;
