@@ -1,12 +1,10 @@
 import { CircleCheck, CircleDashed, CircleX, Printer } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { compareWithPublished, type Comparison, type PublishedExample } from '../../core/proof/published-example';
-import { compareFunctions } from '../../core/proof/published-functions';
+import { compareFunctions, type FunctionComparison } from '../../core/proof/published-functions';
 import { askCore } from '../../worker/ask-core';
 import { FunctionProof } from './FunctionProof';
 import { guarded } from '../../ui/guarded';
-
-const functionLines = compareFunctions();
 
 type Outcome = { comparisons: Comparison[] } | { fault: string };
 
@@ -59,12 +57,14 @@ const verbTitles: Record<PublishedExample['verb'], string> = {
 /** Every published example the product knows, recomputed in this browser on this machine. */
 export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: PublishedExample[] }) {
   const [outcomes, setOutcomes] = useState<Record<string, Outcome>>({});
+  const [functionLines, setFunctionLines] = useState<FunctionComparison[]>([]);
   const [machine, setMachine] = useState('');
   useEffect(() => {
     let stopped = false;
     let stop = () => {};
     async function recompute() {
       setMachine(`${new Date().toISOString().slice(0, 16).replace('T', ' ')} UTC · ${navigator.userAgent}`);
+      setFunctionLines(compareFunctions());
       for (const example of examples) {
         if (stopped) return;
         const question = askCore(example.verb, example.input);
@@ -151,7 +151,7 @@ export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: 
           </div>
         </section>
       ))}
-      <FunctionProof lines={functionLines} />
+      {functionLines.length > 0 && <FunctionProof lines={functionLines} />}
     </div>
   );
 });
