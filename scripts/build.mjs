@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { run } from './install.mjs';
 
-const sources = ['src', 'demo', 'public', 'package-lock.json', 'astro.config.mjs'];
+const sources = ['src', 'demo', 'public', 'astro.config.mjs'];
 const stamp = 'dist/built-from';
 
 function filesIn(path) {
@@ -21,6 +21,9 @@ function digest() {
   const hash = createHash('sha256');
   for (const file of sources.flatMap(filesIn).filter((f) => !/\.test\.tsx?$/.test(f)))
     hash.update(file).update(readFileSync(file));
+  // Of the packages their versions: npm itself rewrites the rest of the file as it goes.
+  for (const [path, { version }] of Object.entries(JSON.parse(readFileSync('package-lock.json', 'utf8')).packages))
+    if (path) hash.update(`${path} ${version}\n`);
   return hash.digest('hex');
 }
 
