@@ -2,6 +2,7 @@ import { CircleCheck, CircleX } from 'lucide-react';
 import type { FunctionComparison } from '../../core/proof/published-functions';
 import { plainDecimal } from '../../core/quantity/rounding';
 import { printedUnit } from '../../core/quantity/unit';
+import { ProofTable } from './ProofTable';
 
 const shown = (value: number, digits = 8) => plainDecimal(Number(value.toPrecision(digits))).replace('-', '−');
 
@@ -9,56 +10,31 @@ const shown = (value: number, digits = 8) => plainDecimal(Number(value.toPrecisi
 export function FunctionProof({ lines }: { lines: FunctionComparison[] }) {
   const agreeing = lines.filter((l) => l.agrees).length;
   return (
-    <section className="mt-6">
-      <h2>
-        Functions that procedures may call:{' '}
-        {agreeing === lines.length
-          ? `all ${agreeing} values agree`
-          : `${lines.length - agreeing} of ${lines.length} values differ`}
-      </h2>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Functions against published values">
-        <table className="mt-2 w-full border-collapse bg-sheet text-sm">
-          <thead>
-            <tr className="border-y border-rule-strong [&>th]:px-3 [&>th]:py-1.5">
-              <th scope="col">Source</th>
-              <th scope="col">Call</th>
-              <th scope="col" className="text-right">
-                Published
-              </th>
-              <th scope="col" className="text-right">
-                Computed
-              </th>
-              <th scope="col" className="text-right">
-                Allowed
-              </th>
-              <th scope="col">Agrees</th>
-            </tr>
-          </thead>
-          <tbody>
-            {lines.map((l, i) => (
-              <tr key={i} className="border-t border-rule">
-                <td className="max-w-72 px-3 py-1">{i === 0 || lines[i - 1]!.source !== l.source ? l.source : ''}</td>
-                <td className="px-3 py-1 font-mono text-xs">
-                  {l.function}({l.args.map((a) => String(a).replace('-', '−')).join(', ')})
-                </td>
-                <td className="figure px-3 text-right">
-                  {shown(l.value)} {printedUnit(l.unit)}
-                </td>
-                <td className="figure px-3 text-right">
-                  {shown(l.computed)} {printedUnit(l.unit)}
-                </td>
-                <td className="figure px-3 text-right text-soft">{shown(l.within, 2)}</td>
-                <td className="px-3">
-                  <span className={`inline-flex items-center gap-1 font-bold ${l.agrees ? 'text-verdigris' : 'text-brick'}`}>
-                    {l.agrees ? <CircleCheck size={15} aria-hidden /> : <CircleX size={15} aria-hidden />}{' '}
-                    {l.agrees ? 'yes' : 'no'}
-                  </span>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-    </section>
+    <ProofTable
+      title={`Functions that procedures may call: ${agreeing === lines.length ? `all ${agreeing} values agree` : `${lines.length - agreeing} of ${lines.length} values differ`}`}
+      label="Functions against published values"
+      what="Call"
+    >
+      {lines.map((l, i) => (
+        <tr key={i} className="border-t border-rule">
+          <td className="max-w-72 px-3 py-1">{i === 0 || lines[i - 1]!.source !== l.source ? l.source : ''}</td>
+          <td className="px-3 py-1 font-mono text-xs">
+            {l.function}({l.args.map((a) => String(a).replace('-', '−')).join(', ')})
+          </td>
+          <td className="figure px-3 text-right">
+            {shown(l.value)} {printedUnit(l.unit)}
+          </td>
+          <td className="figure px-3 text-right">
+            {shown(l.computed)} {printedUnit(l.unit)}
+          </td>
+          <td className="figure px-3 text-right text-soft">{shown(l.within, 2)}</td>
+          <td className="px-3">
+            <span className={`inline-flex items-center gap-1 font-bold ${l.agrees ? 'text-verdigris' : 'text-brick'}`}>
+              {l.agrees ? <CircleCheck size={15} aria-hidden /> : <CircleX size={15} aria-hidden />} {l.agrees ? 'yes' : 'no'}
+            </span>
+          </td>
+        </tr>
+      ))}
+    </ProofTable>
   );
 }

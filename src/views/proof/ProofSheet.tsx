@@ -4,6 +4,7 @@ import { compareWithPublished, type Comparison, type PublishedExample } from '..
 import { compareFunctions, type FunctionComparison } from '../../core/proof/published-functions';
 import { askCore } from '../../worker/ask-core';
 import { FunctionProof } from './FunctionProof';
+import { ProofTable } from './ProofTable';
 import { guarded } from '../../ui/guarded';
 
 type Outcome = { comparisons: Comparison[] } | { fault: string };
@@ -123,33 +124,9 @@ export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: 
         </button>
       </div>
       {verbs.map((verb) => (
-        <section key={verb} className="mt-6">
-          <h2>{verbTitles[verb]}</h2>
-          <div className="overflow-x-auto" tabIndex={0} role="region" aria-label={verbTitles[verb]}>
-            <table className="mt-2 w-full border-collapse bg-sheet text-sm">
-              <thead>
-                <tr className="border-y border-rule-strong [&>th]:px-3 [&>th]:py-1.5">
-                  <th scope="col">Source</th>
-                  <th scope="col">Result</th>
-                  <th scope="col" className="text-right">
-                    Published
-                  </th>
-                  <th scope="col" className="text-right">
-                    Computed
-                  </th>
-                  <th scope="col" className="text-right">
-                    Difference
-                  </th>
-                  <th scope="col" className="text-right">
-                    Allowed
-                  </th>
-                  <th scope="col">Agrees</th>
-                </tr>
-              </thead>
-              <tbody>{examples.filter((e) => e.verb === verb).flatMap((e) => rowsOf(e, outcomes[e.id]))}</tbody>
-            </table>
-          </div>
-        </section>
+        <ProofTable key={verb} title={verbTitles[verb]} label={verbTitles[verb]} what="Result" hasDifference>
+          {examples.filter((e) => e.verb === verb).flatMap((e) => rowsOf(e, outcomes[e.id]))}
+        </ProofTable>
       ))}
       {functionLines.length > 0 && <FunctionProof lines={functionLines} />}
     </div>
