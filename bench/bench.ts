@@ -4,25 +4,36 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { randomUUID } from 'node:crypto';
-import { passResults } from '../src/core/run/point-results';
-import { liveReadings } from '../src/core/run/run-state';
 import { propagate } from '../src/core/uncertainty/propagate';
 import { coreRatios } from './core-bench';
 import { median, say, time } from './measure';
 import { procedureRatios } from './procedure-bench';
 import { TestBench } from '../src/core/run/fixtures/bench';
+import { itemsAt } from '../src/core/run/run-case';
+import { judgedPoints, mainResult } from '../src/core/run/judged-points';
+import { budgetOf } from '../src/core/run/result-budget';
+import { evaluationIn } from '../src/core/run/run-results';
+import { runRatios } from './run-bench';
 
 function runBudgets(): void {
-  const bench = new TestBench().prepared().readAll('as-found', (n, r) => 0.002 + (((n * 10) | 0) + r) * 1e-5);
-  const state = bench.state;
-  const results = passResults(state, 'as-found');
-  const groups = state.points.map((p) => liveReadings(state.passes['as-found'][p.id]).map((r) => r.value));
+  const bench = new TestBench().readAll((n, r) => 0.002 + (((n * 10) | 0) + r) * 1e-5);
+  const { state } = bench;
+  const main = mainResult(state)!;
+  const points = judgedPoints(state, 'as-found', main.series, ['E']);
+  const budgets = points.map((p) => budgetOf(state, p.place, 'E')!);
+  const groups = points.map((p) => p.repeats);
+  const all = bench.setup.standards['blocks']![0]!.document.items!;
+  const stacks = points.map((p) =>
+    itemsAt(state, { ...p.place, series: 'error', point: p.place.point!, repeat: 1, observation: 'R' }, 'blocks')!.map((id) =>
+      all.find((b) => b.id === id)!,
+    ),
+  );
   const years = 1;
   /** The same budget as one would write it by hand for this very model. */
   const byHand = () => {
     let checksum = 0;
     for (const [i, g] of groups.entries()) {
-      const stack = state.points[i]!.stack;
+      const stack = stacks[i]!;
       const m = (g[0]! + g[1]! + g[2]!) / 3;
       const s2 = ((g[0]! - m) ** 2 + (g[1]! - m) ** 2 + (g[2]! - m) ** 2) / 2;
       let L = 0;
@@ -47,14 +58,15 @@ function runBudgets(): void {
     return checksum;
   };
   const hand = time(byHand, 9, 2000);
-  const core = time(() => results.forEach((r) => propagate(r.budget)), 9, 50);
-  const whole = time(() => passResults(state, 'as-found'), 9, 50);
+  const core = time(() => budgets.forEach((b) => propagate(b)), 9, 50);
+  // A state of its own each time: what is worked out from one is remembered with it.
+  const whole = time(() => evaluationIn({ ...state }, 'as-found'), 9, 20);
   say(
     'First-order evaluation of a run’s ten budgets, against the formula written by hand',
     `${(core / hand).toFixed(0)} × (${core.toFixed(3)} ms against ${hand.toFixed(4)} ms)`,
   );
   say(
-    'All results of the run (budgets filled, evaluated, judged), against the same',
+    'All results of the run (case read, budgets filled, evaluated, judged), against the same',
     `${(whole / hand).toFixed(0)} × (${whole.toFixed(3)} ms)`,
   );
 }
@@ -92,7 +104,8 @@ async function pages(): Promise<void> {
     }
     return { time: median(times.slice(3)), html };
   };
-  const run = '00000000-0000-4000-8000-0000000a0118';
+  const instrumentPage = await (await fetch(`${url}/instruments/qm-0118`)).text();
+  const run = /openRun&quot;:\[0,&quot;([0-9a-f-]{36})/.exec(instrumentPage)![1]!;
   const few = await open(`/runs/${run}`);
   await takeManyReadings(url, run, 200);
   const many = await open(`/runs/${run}`);
@@ -127,8 +140,8 @@ async function takeManyReadings(url: string, run: string, wanted: number): Promi
     sequence++;
   };
   for (let taken = 13; taken < wanted; taken++) {
-    await post({ type: 'reading-taken', pass: 'as-found', point: 'p8', text: '20.201' });
-    await post({ type: 'reading-struck', sequence, reason: 'Taken again' });
+    await post({ type: 'observed', set: 'as-found', series: 'error', point: 'p8', repeat: 1, observation: 'R', text: '20.201' });
+    await post({ type: 'struck', sequence, reason: 'Taken again' });
   }
 }
 
@@ -148,4 +161,5 @@ function javascriptOf(html: string): number {
 runBudgets();
 await coreRatios();
 procedureRatios();
+runRatios();
 await pages();

@@ -6,7 +6,7 @@ import { planRun } from '../src/core/plan/run-plan';
 import { readDocument } from '../src/core/procedure/read-document';
 import { say, time } from './measure';
 
-const shipped = 'procedures/v2';
+const shipped = 'procedures';
 
 /** Reading, planning and evaluating procedure documents, each against the same for a smaller case or a plainer thing. */
 export function procedureRatios(): void {

@@ -1,11 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { expect, serve, test } from './server';
-
-const run = '00000000-0000-4000-8000-0000000a0118';
+import { expect, openRunOf, serve, test } from './server';
 
 test('a confirmed absurd reading leaves sheet, record, certificate and lists usable, and the server alive', async ({ page }) => {
   // A server of its own: it finishes a run that other tests carry on with.
   const server = await serve('demo');
+  const run = await openRunOf(server, 'qm-0118');
   await page.context().addCookies([{ name: 'person', value: 'Maud%20Ellery', url: server.url }]);
   const ask = async (path: string, body?: unknown) => {
     const answer = await fetch(server.url + path, {
@@ -25,16 +24,18 @@ test('a confirmed absurd reading leaves sheet, record, certificate and lists usa
     });
     log = [...log, event as Logged];
   };
-  const taken = (point: string) => log.filter((e) => e.act.type === 'reading-taken' && e.act['point'] === point).length;
-  const nominals = [27.5, 30.1, 32.7, 35.3, 37.9, 40, 42.6, 45.2, 47.8, 50];
-  const start = log[0]!.act as unknown as { instrument: { calibratedLower: number } };
+  const taken = (point: string) => log.filter((e) => e.act.type === 'observed' && e.act['point'] === point).length;
+  const nominals = [2.5, 5.1, 7.7, 10.3, 12.9, 15, 17.6, 20.2, 22.8, 25];
   for (const [i, nominal] of nominals.entries())
     for (let repeat = taken(`p${i + 1}`); repeat < 3; repeat++)
       await act({
-        type: 'reading-taken',
-        pass: 'as-found',
+        type: 'observed',
+        set: 'as-found',
+        series: 'error',
         point: `p${i + 1}`,
-        text: i === 7 && repeat === 2 ? '1290000' : (nominal - 25 + start.instrument.calibratedLower).toFixed(3),
+        repeat: repeat + 1,
+        observation: 'R',
+        text: i === 7 && repeat === 2 ? '1290000' : nominal.toFixed(3),
         confirmed: true,
       });
   const open = async () => {

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { expect, test } from './server';
+import { expect, micrometerEntry, openRunOf, test } from './server';
 
-const openRun = '/api/runs/00000000-0000-4000-8000-0000000a0118/events';
 const body = (act: unknown, more = {}) => ({
   expectedSequence: 1,
   idempotencyKey: randomUUID(),
@@ -10,7 +9,9 @@ const body = (act: unknown, more = {}) => ({
   ...more,
 });
 
-test('endpoints answer bad input with a status, a message and the path of the fault', async ({ request }) => {
+test('endpoints answer bad input with a status, a message and the path of the fault', async ({ request, server }) => {
+  const openRun = `/api/runs/${await openRunOf(server, 'qm-0118')}/events`;
+  const note = { type: 'note-added', text: 'A note' };
   const post = async (address: string, data: unknown) => {
     const response = await request.post(
       address,
@@ -22,17 +23,23 @@ test('endpoints answer bad input with a status, a message and the path of the fa
   };
   expect(await post(openRun, 'not json')).toMatchObject({ status: 400, error: { message: 'The body is not JSON.' } });
   expect(await post(openRun, body({ type: 'dance' }))).toMatchObject({ status: 422, error: { path: ['act', 'type'] } });
-  expect(await post(openRun, body({ type: 'soak-started' }, { idempotencyKey: 'again' }))).toMatchObject({
+  expect(await post(openRun, body(note, { idempotencyKey: 'again' }))).toMatchObject({
     status: 422,
     error: { path: ['idempotencyKey'] },
   });
-  expect(await post(openRun, body({ type: 'reading-taken', pass: 'as-found', point: 'p1', text: 'x'.repeat(40) }))).toMatchObject(
-    { status: 422, error: { path: ['act', 'text'] } },
-  );
-  expect(await post(openRun, `{"x":"${'y'.repeat(400_000)}"}`)).toMatchObject({ status: 413 });
-  expect(await post('/api/runs/nothing/events', body({ type: 'soak-started' }))).toMatchObject({ status: 404 });
+  expect(await post(openRun, body({ type: 'watched', set: 'as-found', id: 'soak', text: 'x'.repeat(40) }))).toMatchObject({
+    status: 422,
+    error: { path: ['act', 'text'] },
+  });
+  expect(await post(openRun, `{"x":"${'y'.repeat(2_000_000)}"}`)).toMatchObject({ status: 413 });
+  expect(await post('/api/runs/nothing/events', body(note))).toMatchObject({ status: 404 });
   expect(
-    await post('/api/runs', { run: randomUUID(), instrument: "'; DROP TABLE runs", standard: 'gb-47', person: 'Maud Ellery' }),
+    await post('/api/runs', {
+      run: randomUUID(),
+      instrument: "'; DROP TABLE runs",
+      procedure: 'outside-micrometer',
+      person: 'Maud Ellery',
+    }),
   ).toMatchObject({ status: 422, error: { path: ['instrument'] } });
   expect(await post('/api/instruments', { identification: '' })).toMatchObject({
     status: 422,
@@ -41,7 +48,7 @@ test('endpoints answer bad input with a status, a message and the path of the fa
   expect(await post('/api/nothing', {})).toMatchObject({ status: 404 });
   expect((await request.delete(openRun, { data: {} })).status()).toBe(405);
   const { events } = (await (await request.get(openRun)).json()) as { events: unknown[] };
-  const behind = await post(openRun, body({ type: 'soak-started' }));
+  const behind = await post(openRun, body(note));
   expect(behind.status).toBe(409);
   expect(((await (await request.get(openRun)).json()) as { events: unknown[] }).events).toHaveLength(events.length);
 });
@@ -57,23 +64,7 @@ test('an unknown id in the address is said, with a way on', async ({ page, serve
 test('text from people is shown as text', async ({ page, request, server }) => {
   const name = '<img src=x onerror="document.title=1">';
   const answer = await request.post('/api/instruments', {
-    data: {
-      identification: name,
-      kind: 'outside-micrometer',
-      designation: '=1+1',
-      owner: '</script><b>x',
-      place: '',
-      rangeLower: 0,
-      rangeUpper: 25,
-      calibratedLower: 0,
-      calibratedUpper: 25,
-      resolution: 0.001,
-      maximumPermissibleError: null,
-      adjustmentAllowed: true,
-      intervalMonths: null,
-      state: 'in-use',
-      nextDue: null,
-    },
+    data: micrometerEntry(name, { designation: '=1+1', owner: '</script><b>x', serialNumber: '<i>7</i>' }),
   });
   expect(answer.status()).toBe(201);
   await page.goto(`${server.url}/instruments/${((await answer.json()) as { id: string }).id}`);

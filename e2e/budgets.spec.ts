@@ -95,11 +95,16 @@ test('long work can be cancelled, and the trials are not drawn in the page', asy
 });
 
 test("a run's result opens as a budget with its actual numbers", async ({ page, server }) => {
-  await page.goto(`${server.url}/runs/00000000-0000-4000-8000-000000000063`);
+  await page.goto(`${server.url}/instruments/qm-0131`);
+  await page
+    .getByRole('link', { name: /^C\d\d-/ })
+    .first()
+    .click();
+  await awake(page);
   await page.getByRole('row', { name: /20.2/ }).getByRole('button').first().click();
-  const heading = await page.getByRole('heading', { level: 2, name: /20.2 mm: error/ }).textContent();
+  const heading = await page.getByRole('heading', { level: 2, name: /20.2 mm, as (found|left): error/ }).textContent();
   await page.getByRole('link', { name: 'Open as a budget' }).click();
-  await expect(page.getByLabel('Budget', { exact: true })).toHaveValue(/QM-0131, 20.2 mm, as found/);
+  await expect(page.getByLabel('Budget', { exact: true })).toHaveValue(/QM-0131, Error, 20.2 mm, as (found|left)/);
   const U = Number(/U ([\d.]+) µm/.exec(heading!)![1]) / 1000;
   const shown = Number(/U = ([\d.]+) mm/.exec((await page.getByRole('region', { name: 'Result' }).textContent())!)![1]);
   expect(Math.abs(shown - U)).toBeLessThan(0.00006);

@@ -24,13 +24,13 @@ test('killing the server between two readings loses nothing, and the run opens w
   await server.start();
   await expect(page.getByText('All recorded')).toBeVisible();
   await page.goto(address);
-  await expect(cell(page, '2.5 mm, reading 3: 2.503')).toBeVisible();
-  await expect(cell(page, '5.1 mm, reading 1: 5.101')).toBeVisible();
-  await expect(page.getByRole('heading', { name: 'Measure 5.1 mm, reading 2 of 3.' })).toBeVisible();
+  await expect(cell(page, '2.5 mm, Micrometer 3: 2.503')).toBeVisible();
+  await expect(cell(page, '5.1 mm, Micrometer 1: 5.101')).toBeVisible();
+  await expect(page.getByRole('heading', { name: '5.1 mm: micrometer, 2 of 3.' })).toBeVisible();
   await server.kill('SIGKILL');
   await server.start();
   await page.reload();
-  await expect(page.getByRole('heading', { name: 'Measure 5.1 mm, reading 2 of 3.' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '5.1 mm: micrometer, 2 of 3.' })).toBeVisible();
   await server.kill();
 });
 
@@ -39,26 +39,29 @@ test('a second window that is behind is told so and shows the run as it stands',
   await prepareByKeyboard(page);
   const other = await page.context().newPage();
   await other.goto(address);
-  await expect(other.getByLabel(/Indication in mm/)).toBeFocused();
-  await expect(other.getByRole('heading', { name: 'Measure 2.5 mm, reading 1 of 3.' })).toBeVisible();
+  await expect(other.getByLabel(/Micrometer in mm/)).toBeFocused();
+  await expect(other.getByRole('heading', { name: '2.5 mm: micrometer, 1 of 3.' })).toBeVisible();
   await enter(page, '2.501');
   await expect(page.getByText('All recorded')).toBeVisible();
   await other.bringToFront();
   await enter(other, '2.509');
   await expect(other.getByText('This run has moved on in another window.')).toBeVisible();
-  await expect(other.getByText('Not recorded: 2.509 mm')).toBeVisible();
-  await expect(cell(other, '2.5 mm, reading 1: 2.501')).toBeVisible();
-  await expect(other.getByRole('heading', { name: 'Measure 2.5 mm, reading 2 of 3.' })).toBeVisible();
+  await expect(other.getByText('Not recorded: 2.509')).toBeVisible();
+  await expect(cell(other, '2.5 mm, Micrometer 1: 2.501')).toBeVisible();
+  await expect(other.getByRole('heading', { name: '2.5 mm: micrometer, 2 of 3.' })).toBeVisible();
 });
 
 test('the soak runs on over a reload and shows on the bench', async ({ page, server }) => {
   const address = await startRun(page, server, 'qm-0121');
-  for (let i = 0; i < 5; i++) {
-    await expect(page.getByRole('button', { name: 'Yes' })).toBeFocused();
+  await expect(page.getByLabel('Number engraved on the frame')).toBeFocused();
+  await enter(page, 'QM-0121');
+  for (const next of ['free of damage', 'wiped clean', 'Which unit']) {
+    await expect(page.getByRole('heading', { name: new RegExp(next) })).toBeVisible();
     await page.keyboard.press('Enter');
-    await page.waitForTimeout(150);
   }
-  await page.getByRole('button', { name: /start the 60 minutes/ }).click();
+  await expect(page.getByRole('heading', { name: /box of blocks/ })).toBeVisible();
+  await enter(page, 'QM-GB-47');
+  await page.getByRole('button', { name: /Start the 60 minutes/ }).click();
   await expect(page.getByRole('timer')).toHaveText(/^(1:00:00|59:5\d)$/);
   await page.waitForTimeout(2200);
   await page.goto(address);
@@ -74,29 +77,29 @@ test('keys: stepping back, striking out, other blocks, a slip asked about once, 
   await enter(page, '25.03');
   await expect(page.getByText('Did you mean 2.503 mm? This looks like a slipped decimal point.')).toBeVisible();
   await page.keyboard.press('y');
-  await expect(cell(page, '2.5 mm, reading 2: 2.503')).toBeVisible();
+  await expect(cell(page, '2.5 mm, Micrometer 2: 2.503')).toBeVisible();
   await enter(page, '2.703');
-  await expect(page.getByText('away from the block')).toBeVisible();
+  await expect(page.getByText('away from the other readings here')).toBeVisible();
   await page.keyboard.press('Enter');
-  await expect(cell(page, '2.5 mm, reading 3: 2.703')).toBeVisible();
+  await expect(cell(page, '2.5 mm, Micrometer 3: 2.703')).toBeVisible();
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('x');
   await expect(page.getByRole('heading', { name: 'Strike out 2.703 mm: why?' })).toBeVisible();
   await page.keyboard.press('1');
-  await expect(page.getByRole('heading', { name: 'Measure 2.5 mm, reading 3 of 3.' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '2.5 mm: micrometer, 3 of 3.' })).toBeVisible();
   await enter(page, '-2.5');
-  await expect(page.getByText('cannot be negative')).toBeVisible();
+  await expect(page.getByText('This looks like a lost sign')).toBeVisible();
   await page.keyboard.press('Control+a');
   await enter(page, '2,501');
-  await expect(page.getByRole('heading', { name: 'Measure 5.1 mm, reading 1 of 3.' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '5.1 mm: micrometer, 1 of 3.' })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page.getByText('Nothing was typed')).toBeVisible();
   await page.keyboard.press('s');
-  await expect(page.getByRole('heading', { name: 'Blocks for 5.1 mm' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'What is used for 5.1 mm' })).toBeVisible();
   for (const size of ['4', '1.1', '3', '1', '1,1']) await enter(page, size);
-  await expect(page.getByText('5.1 of 5.1 mm')).toBeVisible();
+  await expect(page.getByText('5.1 of 5.1')).toBeVisible();
   await page.keyboard.press('Enter');
-  await expect(page.getByLabel('Stack: 3 and 1 and 1.1 mm')).toBeVisible();
+  await expect(page.getByLabel('Gauge blocks: 3 and 1 and 1.1')).toBeVisible();
   await page.keyboard.press('?');
   await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
   await page.keyboard.press('Escape');

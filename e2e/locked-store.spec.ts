@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { createClient } from '@libsql/client';
 import { expect, test } from '@playwright/test';
 import { freePort, start } from './launch';
-import { serve, type TestServer } from './server';
+import { micrometerEntry, serve, type TestServer } from './server';
 
 const person = 'Maud Ellery';
 const post = (server: TestServer, path: string, body: unknown) =>
@@ -14,35 +14,19 @@ const post = (server: TestServer, path: string, body: unknown) =>
   });
 
 async function newRun(server: TestServer, name: string): Promise<string> {
-  const added = await post(server, '/api/instruments', {
-    identification: name,
-    kind: 'outside-micrometer',
-    owner: 'Works',
-    rangeLower: 0,
-    rangeUpper: 25,
-    calibratedLower: 0,
-    calibratedUpper: 25,
-    resolution: 0.001,
-    maximumPermissibleError: null,
-    adjustmentAllowed: true,
-    intervalMonths: null,
-    state: 'in-use',
-    nextDue: null,
-  });
+  const added = await post(server, '/api/instruments', micrometerEntry(name));
   expect(added.status).toBe(201);
   const { id } = (await added.json()) as { id: string };
   const run = randomUUID();
-  const started = await post(server, '/api/runs', { run, instrument: id, standard: await standardOf(server), person });
+  const started = await post(server, '/api/runs', {
+    run,
+    instrument: id,
+    procedure: 'outside-micrometer',
+    standards: { blocks: ['gb-47'] },
+    person,
+  });
   expect(started.status).toBe(200);
   return run;
-}
-
-/** The first standard that can be used. */
-async function standardOf(server: TestServer): Promise<string> {
-  const client = createClient({ url: `file:${server.file}` });
-  const { rows } = await client.execute("SELECT id FROM standards WHERE due > date('now') ORDER BY due DESC LIMIT 1");
-  client.close();
-  return String(rows[0]![0]);
 }
 
 const note = (run: string, server: TestServer, sequence: number, key: string, text: string) =>

@@ -82,33 +82,66 @@ export async function enter(page: Page, text: string): Promise<void> {
 
 const heading = (page: Page, text: string | RegExp) => expect(page.getByRole('heading', { level: 2, name: text })).toBeVisible();
 
-/** From the first check to the first reading, by keyboard. */
+/** From the first step to the first reading of a micrometer, by keyboard: what is engraved is typed. */
 export async function prepareByKeyboard(page: Page): Promise<void> {
-  for (const question of ['engraved on the frame', 'free of damage', 'wiped clean', 'show millimetres', 'engraved on the box']) {
+  const instrument = (await page.getByRole('heading', { level: 1 }).textContent())!;
+  await expect(page.getByLabel('Number engraved on the frame')).toBeFocused();
+  await enter(page, instrument);
+  for (const question of ['free of damage', 'wiped clean']) {
     await heading(page, new RegExp(question));
     await expect(page.getByRole('button', { name: 'Yes' })).toBeFocused();
     await page.keyboard.press('Enter');
   }
-  await expect(page.getByRole('button', { name: /start the 60 minutes/ })).toBeFocused();
+  await heading(page, /Which unit does it show/);
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('button', { name: 'End it early' })).toBeFocused();
+  await expect(page.getByLabel('Number engraved on the box of blocks')).toBeFocused();
+  await enter(page, 'qm gb 47');
+  await expect(page.getByRole('button', { name: /Start the 60 minutes/ })).toBeFocused();
   await page.keyboard.press('Enter');
-  await heading(page, 'End the soak early: why?');
+  await page.getByRole('button', { name: 'End it early' }).focus();
+  await page.keyboard.press('Enter');
+  await heading(page, 'Soak on the plate: why end it early?');
   await page.keyboard.press('1');
-  await typeTemperatures(page, ['20,3', '20.2', '20,4']);
+  await typeConditions(page, ['20,3', '20.4', '20,2']);
 }
 
-export async function typeTemperatures(page: Page, temperatures: string[]): Promise<void> {
-  await heading(page, /three thermometers/);
-  await expect(page.locator('input[name="room"]')).toBeFocused();
-  for (const t of temperatures) await enter(page, t);
+export async function typeConditions(page: Page, values: string[]): Promise<void> {
+  await heading(page, /^Conditions/);
+  await expect(page.locator('input[name="air"]')).toBeFocused();
+  for (const value of values) await enter(page, value);
 }
 
 /** Thirty entries, no mouse. */
 export async function readByKeyboard(page: Page, offset: number): Promise<void> {
   for (const [i, readings] of indications(offset).entries())
     for (const [r, text] of readings.entries()) {
-      await heading(page, `Measure ${nominals[i]!.toFixed(1)} mm, reading ${r + 1} of 3.`);
+      await heading(page, `${String(nominals[i]!)} mm: micrometer, ${r + 1} of 3.`);
       await enter(page, text);
     }
 }
+
+/** The address of an open run of the demo, by its instrument. */
+export async function openRunOf(server: TestServer, instrument: string): Promise<string> {
+  const page = await (await fetch(`${server.url}/instruments/${instrument}`)).text();
+  const [, id] = /openRun&quot;:\[0,&quot;([0-9a-f-]{36})/.exec(page) ?? [];
+  if (!id) throw new Error(`${instrument} is not on the bench.`);
+  return id;
+}
+
+/** What registers a micrometer. */
+export const micrometerEntry = (identification: string, more: Record<string, unknown> = {}) => ({
+  identification,
+  kind: 'outside-micrometer',
+  owner: 'Works',
+  unit: 'mm',
+  lower: 0,
+  upper: 25,
+  usedLower: 0,
+  usedUpper: 25,
+  resolution: 0.001,
+  adjustmentAllowed: true,
+  intervalMonths: null,
+  state: 'in-use',
+  nextDue: null,
+  ...more,
+});

@@ -1,8 +1,8 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { verbs } from '../core/door/verbs';
 import { documentSchema } from '../core/procedure/document-schema';
 import { standardSchema } from '../core/standard/standard-schema';
-import { procedureSchema } from '../core/procedure/procedure-schema';
+import { procedureSchema } from '../core/log/version-1/procedure-schema';
 
 /** The JSON Schema of every document that goes in by the door or from a file, by file name; generated, never written by hand. */
 export function jsonSchemas(): Record<string, string> {

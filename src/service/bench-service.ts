@@ -1,7 +1,9 @@
 import { addDays, format, parseISO } from 'date-fns';
 import { runState } from '../core/run/run-state';
-import { actionSentence, nextAction, stageNames, stages } from '../core/run/next-action';
-import { liveReadings } from '../core/run/run-state';
+import { nextItem, sentenceOf, stageNames, stageOf, stagesOf, waitingNow } from '../core/run/next-step';
+import { isDone } from '../core/run/run-state';
+import { withPrintedUnit } from '../core/run/shown-value';
+import { plainDecimal } from '../core/quantity/rounding';
 import { dueStanding } from '../core/traceability/standing';
 import { database } from '../store/database';
 import * as register from '../store/register';
@@ -29,23 +31,23 @@ export async function benchBoard(now = new Date().toISOString()) {
   );
   const runs = open.map((row) => {
     const state = runState(logs.get(row.id)!);
-    const action = nextAction(state, now);
-    const taken =
-      Object.values(state.passes['as-found']).flatMap(liveReadings).length +
-      Object.values(state.passes['as-left']).flatMap(liveReadings).length;
+    const item = nextItem(state);
+    const { instrument } = state;
+    const stage = stageOf(state, item);
+    const readings = state.plan.filter((i) => i.type === 'reading');
     return {
       id: row.id,
-      identification: state.instrument.identification,
-      owner: state.instrument.owner,
-      range: `${state.instrument.rangeLower}–${state.instrument.rangeUpper} mm`,
-      stage: stageNames[action.stage],
-      stageIndex: stages.indexOf(action.stage),
-      sentence: actionSentence(state, action),
-      soakEndsAt: action.kind === 'wait-for-soak' ? action.endsAt : null,
+      identification: instrument.identification,
+      owner: instrument.owner,
+      range: `${plainDecimal(instrument.usedLower)} to ${withPrintedUnit(plainDecimal(instrument.usedUpper), instrument.unit)}`,
+      stage: stageNames[stage],
+      stages: stagesOf(state).map((s) => ({ title: stageNames[s], isHere: s === stage })),
+      sentence: sentenceOf(state, item, now),
+      waitEndsAt: waitingNow(state, now)?.endsAt ?? null,
       startedAt: state.startedAt,
       startedBy: state.startedBy,
-      taken,
-      wanted: state.points.length * state.procedure.points.repeats * (state.adjustmentDecision?.adjust ? 2 : 1),
+      taken: readings.filter((i) => isDone(state, i)).length,
+      wanted: readings.length,
     };
   });
   const onBench = new Set(open.map((r) => r.instrumentId));
@@ -72,7 +74,7 @@ export async function benchBoard(now = new Date().toISOString()) {
         due: s.due,
         ...dueStanding(s.due, day, standardNoticeDays),
       }))
-      .filter((s) => s.standing !== 'good'),
+      .filter((s) => s.standing !== 'good' && s.standing !== 'none'),
     isEmpty: counts.total === 0,
     hasStandards: standards.length > 0,
     hasPeople: people.length > 0,

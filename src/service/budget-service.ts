@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { passResults } from '../core/run/point-results';
-import type { Pass } from '../core/run/event-schema';
+import type { Place } from '../core/log/event-schema';
+import { budgetOf } from '../core/run/result-budget';
 import type { ReportedPair } from '../core/quantity/rounding';
 import { BudgetError } from '../core/uncertainty/budget-error';
 import type { Budget } from '../core/uncertainty/budget-schema';
@@ -72,8 +72,8 @@ export async function removeBudget(id: string): Promise<void> {
   await shelf.removeBudget(await database(), id);
 }
 
-/** The budget of one point of a run, filled with that run's numbers; null when the point has no result. */
-export async function budgetOfPoint(runId: string, pass: Pass, point: string): Promise<Budget | null> {
+/** The budget of one result of a run, filled with that run's numbers; null when there is none, or its model is more than a budget can hold. */
+export async function budgetOfResult(runId: string, place: Place, symbol: string): Promise<Budget | null> {
   const { state } = await loadRun(runId);
-  return passResults(state, pass).find((r) => r.point.id === point)?.budget ?? null;
+  return budgetOf(state, place, symbol);
 }

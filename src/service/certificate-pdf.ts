@@ -2,7 +2,10 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { create as createFont, type Font } from 'fontkit';
 import PDFDocument from 'pdfkit';
-import { verdictWords, type Certificate, type CertificatePoint, type CertificateSet } from '../core/certificate/certificate';
+import type { Certificate, CertificateSet, IssuedCertificate } from '../core/certificate/certificate';
+import type { CertificateCell, CertificateLine, CertificateRow, CertificateTable } from '../core/certificate/certificate-tables';
+import { verdictWords } from '../core/certificate/certificate-words';
+import { presentCertificate } from '../core/certificate/version-1';
 
 const ink = '#1d2a30';
 const soft = '#51606a';
@@ -83,135 +86,202 @@ function facts(doc: Doc, entries: [string, string][], x: number, y: number, colu
   return y;
 }
 
+type Limits = NonNullable<CertificateRow['limits']>;
+
+const isOut = (cell: CertificateCell): boolean => cell.verdict === 'fail' || cell.verdict === 'conditional-fail';
+
 /** The pair on the strip: hollow ring as found, filled dot as left, a stem between, drawn to the scale of the tolerance. */
 function strip(
   doc: Doc,
   x: number,
   y: number,
   w: number,
-  limit: number,
-  found: CertificatePoint | undefined,
-  left: CertificatePoint | undefined,
+  limits: Limits & { lower: number; upper: number },
+  found: CertificateCell | null,
+  left: CertificateCell | null,
 ): void {
-  const centre = x + w / 2;
-  const unit = w / 3 / limit; // the strip shows one and a half times the tolerance on each side
-  const at = (error: number) => Math.max(x, Math.min(x + w, centre + error * unit));
-  doc.rect(at(-limit), y - 6, at(limit) - at(-limit), 12).fill('#efeadb');
+  const middle = (limits.lower + limits.upper) / 2;
+  const half = (limits.upper - limits.lower) / 2;
+  const unit = w / 3 / half; // the strip shows one and a half times the tolerance on each side
+  const at = (value: number) => Math.max(x, Math.min(x + w, x + w / 2 + (value - middle) * unit));
+  doc.rect(at(limits.lower), y - 6, at(limits.upper) - at(limits.lower), 12).fill('#efeadb');
   doc.lineWidth(0.5).strokeColor(soft);
-  for (const edge of [-limit, 0, limit])
+  for (const edge of [limits.lower, middle, limits.upper])
     doc
       .moveTo(at(edge), y - 6)
       .lineTo(at(edge), y + 6)
       .stroke();
-  const mark = (point: CertificatePoint, dy: number, filled: boolean) => {
-    const { error, expandedUncertainty } = point.computed;
-    const color = Math.abs(error) > limit ? brick : ink;
+  const mark = (cell: CertificateCell, dy: number, filled: boolean) => {
+    const { value, expandedUncertainty } = cell.computed;
+    const color = isOut(cell) ? brick : ink;
     doc.lineWidth(0.7).strokeColor(color).fillColor(color);
     doc
-      .moveTo(at(error - expandedUncertainty), y + dy)
-      .lineTo(at(error + expandedUncertainty), y + dy)
+      .moveTo(at(value - expandedUncertainty), y + dy)
+      .lineTo(at(value + expandedUncertainty), y + dy)
       .stroke();
-    if (filled) doc.circle(at(error), y + dy, 2.4).fill(color);
-    else doc.circle(at(error), y + dy, 2.6).fillAndStroke('#ffffff', color);
+    if (filled) doc.circle(at(value), y + dy, 2.4).fill(color);
+    else doc.circle(at(value), y + dy, 2.6).fillAndStroke('#ffffff', color);
   };
   if (found && left)
     doc
       .lineWidth(0.7)
       .strokeColor(ink)
-      .moveTo(at(found.computed.error), y - 3)
-      .lineTo(at(left.computed.error), y + 3)
+      .moveTo(at(found.computed.value), y - 3)
+      .lineTo(at(left.computed.value), y + 3)
       .stroke();
   if (found) mark(found, left ? -3 : 0, false);
   if (left) mark(left, 3, true);
 }
 
-type Column = { title: string; width: number; value: (p: CertificatePoint) => string };
+type Column = { title: string; text: (row: CertificateRow) => string; color?: (row: CertificateRow) => string };
+type Placed = Column & { x: number; width: number; /** Where the decimal point stands, from x. */ pointX: number };
 
-/** Decimal points stand under each other: each number is set around its column's point. */
-function decimal(doc: Doc, number: string, pointX: number, y: number, color: string): void {
-  const text = number.replace('-', '−');
-  const [whole] = text.split('.') as [string];
-  doc.font('regular').fontSize(8.5).fillColor(color);
-  doc.text(text, pointX - doc.widthOfString(whole), y, { lineBreak: false });
+const tableSize = 8.5;
+const gap = 9;
+const [wholeOf, restOf] = [(t: string) => /^[−+-]?\d*/.exec(t)![0], (t: string) => t.slice(/^[−+-]?\d*/.exec(t)![0].length)];
+
+/** Columns side by side, each as wide as what stands in it, decimal points under each other. */
+function placed(doc: Doc, columns: readonly Column[], rows: readonly CertificateRow[], from: number): Placed[] {
+  let x = from;
+  return columns.map((column) => {
+    doc.font('regular').fontSize(tableSize);
+    const texts = rows.map((r) => printed(column.text(r)));
+    const pointX = Math.max(0, ...texts.map((t) => doc.widthOfString(wholeOf(t))));
+    const after = Math.max(0, ...texts.map((t) => doc.widthOfString(restOf(t))));
+    doc.fontSize(7.5);
+    const title = Math.max(...column.title.split('\n').map((t) => doc.widthOfString(t)));
+    const width = Math.max(pointX + after, title);
+    const here = { ...column, x, width, pointX };
+    x += width + gap;
+    return here;
+  });
+}
+
+const printed = (text: string): string => text.replace(/-(?=\d)/g, '−');
+
+const columnsOf = (table: CertificateTable): Column[] => {
+  const { reference, value } = table.units;
+  const withUnit = (title: string, unit: string) => (unit === '' || unit === '1' ? title : `${title}, ${unit}`);
+  const cell = (side: 'found' | 'left', title: string): Column[] => {
+    const of = (text: (c: CertificateCell) => string) => (row: CertificateRow) => (row[side] ? text(row[side]) : '');
+    const color = (row: CertificateRow) => (row[side] && isOut(row[side]) ? brick : ink);
+    return [
+      ...(table.rows.some((r) => r[side]?.indication)
+        ? [{ title: `${title}\n${withUnit('indication', reference)}`, text: of((c) => c.indication) }]
+        : []),
+      {
+        title: `${table.rows.some((r) => r[side]?.indication) ? '' : title}\n${withUnit(table.result.split(' ')[0]!.toLowerCase(), value)}`,
+        text: of((c) => c.value),
+        color,
+      },
+      { title: withUnit('\nU', value), text: of((c) => c.expandedUncertainty) },
+      { title: '\nk', text: of((c) => c.coverageFactor) },
+    ];
+  };
+  return [
+    ...(table.rows.some((r) => r.point) ? [{ title: '\npoint', text: (r: CertificateRow) => r.point }] : []),
+    ...(table.rows.some((r) => r.sweep) ? [{ title: '\n', text: (r: CertificateRow) => r.sweep.toLowerCase() }] : []),
+    ...(table.rows.some((r) => r.reference)
+      ? [{ title: `\n${withUnit('reference', reference)}`, text: (r: CertificateRow) => r.reference }]
+      : []),
+    ...(table.rows.some((r) => r.found) ? cell('found', 'As found') : []),
+    ...(table.rows.some((r) => r.left) ? cell('left', 'As left') : []),
+  ];
+};
+
+const isTwoSided = (limits: CertificateRow['limits']): limits is { lower: number; upper: number } =>
+  limits !== null && limits.lower !== null && limits.upper !== null;
+
+function tableHead(doc: Doc, columns: readonly Placed[], limits: string, y: number): number {
+  for (const c of columns) put(doc, c.title, c.x, y, { size: 7.5, color: soft, width: c.width + gap + 4, lineGap: 0 });
+  const last = columns.at(-1)!;
+  const stripX = last.x + last.width + gap;
+  if (limits)
+    put(doc, `limits\n${limits}`, stripX, y, { size: 7.5, color: soft, width: pageWidth - margin - stripX, lineGap: 0 });
+  line(doc, y + 22);
+  return y + 27;
+}
+
+function tableOf(doc: Doc, table: CertificateTable, y: number): number {
+  const title = [table.series, table.of, table.rows.length && table.result !== 'Error' ? table.result.toLowerCase() : '']
+    .filter(Boolean)
+    .join(': ');
+  y = room(doc, y, 70);
+  put(doc, title, margin, y, { font: 'bold', size: 10, width });
+  y = doc.y + 4;
+  if (table.rows.length) {
+    const columns = placed(doc, columnsOf(table), table.rows, margin);
+    const last = columns.at(-1)!;
+    const stripX = last.x + last.width + gap;
+    const isJudged = table.rows.some((r) => r.limits);
+    const differ = isJudged && table.limits === '';
+    const wordsWidth = differ ? 62 : 0;
+    const stripWidth = pageWidth - margin - stripX - wordsWidth;
+    const head = isJudged ? table.limits || 'of each line' : '';
+    y = tableHead(doc, columns, head, y);
+    for (const row of table.rows) {
+      const next = room(doc, y, 16);
+      if (next !== y) y = tableHead(doc, columns, head, next);
+      for (const c of columns) {
+        const text = printed(c.text(row));
+        doc
+          .font(coverage.get(doc)!.regular.covers(text) ? 'regular' : 'wide')
+          .fontSize(tableSize)
+          .fillColor(c.color?.(row) ?? ink);
+        doc.text(text, c.x + Math.max(0, c.pointX - doc.widthOfString(wholeOf(text))), y, { lineBreak: false });
+      }
+      if (differ && row.limitWords) put(doc, row.limitWords, stripX, y, { size: 7.5, color: soft, lineBreak: false });
+      if (isTwoSided(row.limits) && stripWidth > 40)
+        strip(doc, stripX + wordsWidth, y + 5, stripWidth, row.limits, row.found, row.left);
+      y += 15;
+    }
+    line(doc, y + 1);
+    y += 6;
+  }
+  for (const entry of table.lines) y = lineOf(doc, entry, y);
+  return y + 8;
+}
+
+/** A statistic or an answer on a line of its own. */
+function lineOf(doc: Doc, entry: CertificateLine, y: number): number {
+  y = room(doc, y, 14);
+  const said = (side: CertificateLine['found'], title: string) =>
+    side ? `${title}${printed(side.value)}${side.verdict ? ` (${verdictWords(side.verdict)})` : ''}` : '';
+  const words = [
+    said(entry.found, entry.left ? 'as found ' : ''),
+    said(entry.left, 'as left '),
+    entry.limitWords && `limits: ${entry.limitWords}`,
+  ]
+    .filter(Boolean)
+    .join('; ');
+  put(doc, entry.title, margin, y, { size: 8.5, width: 190 });
+  const under = doc.y;
+  put(doc, words, margin + 200, y, { size: 8.5, width: width - 200 });
+  return Math.max(under, doc.y) + 2;
 }
 
 function results(doc: Doc, certificate: Certificate, y: number): number {
-  const { asFound, asLeft, units } = certificate;
-  const foundBy = new Map(asFound.points.map((p) => [p.nominal, p]));
-  const leftBy = new Map((asLeft?.points ?? []).map((p) => [p.nominal, p]));
-  const nominals = [...new Set([...foundBy.keys(), ...leftBy.keys()])].sort((a, b) => Number(a) - Number(b));
-  const set = (title: string): Column[] => [
-    { title: `${title}\nindication`, width: 58, value: (p) => p.indication },
-    { title: `\nerror`, width: 34, value: (p) => p.error },
-    { title: '\nU', width: 28, value: (p) => p.expandedUncertainty },
-    { title: '\nk', width: 34, value: (p) => p.coverageFactor },
-  ];
-  const found = set('As found');
-  const left = asLeft ? set('As left') : [];
-  const base = margin + 100;
-  const leftX = base + found.reduce((s, c) => s + c.width, 0) + 4;
-  const stripX = leftX + left.reduce((s, c) => s + c.width, 0) + (asLeft ? 8 : 4);
-  const stripWidth = pageWidth - margin - stripX;
-
-  put(doc, `Results (length in ${units.length}; error, U in ${units.error})`, margin, y, { font: 'bold', size: 10.5 });
-  y += 18;
-  const header = (text: string, x: number, w: number) => put(doc, text, x, y, { size: 7.5, color: soft, width: w, lineGap: 0 });
-  header('\nnominal', margin, 44);
-  header('\nreference', margin + 40, 60);
-  const headers = (columns: Column[], start: number) => {
-    let x = start;
-    for (const c of columns) {
-      header(c.title, x, c.width + 14);
-      x += c.width;
-    }
-  };
-  headers(found, base);
-  headers(left, leftX);
-  header(`limits ${certificate.tolerance.halfWidth}`, stripX, stripWidth);
-  y += 22;
-  line(doc, y);
-  y += 5;
-  for (const nominal of nominals) {
-    const f = foundBy.get(nominal);
-    const l = leftBy.get(nominal);
-    decimal(doc, nominal, margin + 18, y, ink);
-    decimal(doc, (f ?? l)!.reference, margin + 58, y, ink);
-    const columns = (list: Column[], start: number, p: CertificatePoint | undefined) => {
-      let at = start;
-      for (const c of list) {
-        if (p)
-          decimal(
-            doc,
-            c.value(p),
-            at + (c.title.includes('indication') ? 16 : 14),
-            y,
-            c.title.includes('error') && (p.verdict === 'fail' || p.verdict === 'conditional-fail') ? brick : ink,
-          );
-        at += c.width;
-      }
-    };
-    columns(found, base, f);
-    columns(left, leftX, l);
-    strip(doc, stripX, y + 5, stripWidth, certificate.tolerance.value, f, l ?? (asLeft ? undefined : f));
-    y += 16;
-  }
-  line(doc, y + 1);
-  y += 7;
-  y =
-    put(
-      doc,
-      'Hollow ring: as found. Filled dot: as left. The stem joins them; the whisker is U. Shaded: inside the limits.',
-      margin,
-      y,
-      { size: 7.5, color: soft, width },
-    ) + 6;
-  const said = (title: string, s: CertificateSet) =>
-    `${title}: ${s.verdict ? verdictWords(s.verdict) : 'not complete'}.${s.skipped.map((k) => ` ${k.nominal} mm not measured: ${k.reason}.`).join('')}`;
-  y = put(doc, said('As found', asFound), margin, y, { font: 'bold', size: 9.5, width });
-  y =
-    put(doc, asLeft ? said('As left', asLeft) : certificate.asLeftStatement, margin, y + 1, { font: 'bold', size: 9.5, width }) +
-    8;
-  return y;
+  const { asFound, asLeft, check } = certificate;
+  for (const table of certificate.tables) y = tableOf(doc, table, y);
+  if (certificate.tables.some((t) => t.rows.some((r) => isTwoSided(r.limits))))
+    y =
+      put(
+        doc,
+        'Hollow ring: as found. Filled dot: as left. The stem joins them; the whisker is U. Shaded: inside the limits.',
+        margin,
+        room(doc, y, 12),
+        {
+          size: 7.5,
+          color: soft,
+          width,
+        },
+      ) + 6;
+  const said = (s: CertificateSet) =>
+    `${s.title}: ${s.verdict ? verdictWords(s.verdict) : 'not judged as a whole'}.${s.incomplete ? ` ${s.incomplete}` : ''}${s.skipped.map((k) => ` ${k.what} not measured: ${k.reason}.`).join('')}`;
+  y = room(doc, y, 40);
+  for (const text of [said(asFound), asLeft ? said(asLeft) : certificate.asLeftStatement, ...(check ? [said(check)] : [])])
+    y = put(doc, text, margin, y, { font: 'bold', size: 9.5, width }) + 1;
+  return y + 7;
 }
 
 function paragraph(doc: Doc, title: string, text: string, y: number): number {
@@ -222,7 +292,8 @@ function paragraph(doc: Doc, title: string, text: string, y: number): number {
 }
 
 /** The certificate as a PDF on A4, with its fonts embedded. */
-export async function certificatePdf(certificate: Certificate): Promise<Buffer> {
+export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer> {
+  const certificate = presentCertificate(issued);
   const fonts = await loadFaces();
   const doc = new PDFDocument({
     size: 'A4',
@@ -249,11 +320,17 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
   y += 10;
   const column = width / 3;
   const { instrument, measured, persons } = certificate;
+  const choices = certificate.procedure.choices.map((c): [string, string] => [c.title, c.value]);
   const ends = [
     facts(
       doc,
       [
-        ['Instrument', instrument.identification],
+        [
+          'Instrument',
+          [instrument.identification, instrument.serialNumber && `serial number ${instrument.serialNumber}`]
+            .filter(Boolean)
+            .join(', '),
+        ],
         ['Make', instrument.designation],
         ['Owner', certificate.owner],
       ],
@@ -265,8 +342,9 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
       doc,
       [
         ['Range', instrument.range],
-        ['Calibrated over', instrument.calibratedRange],
+        ...(instrument.usedRange === instrument.range ? [] : [['Calibrated over', instrument.usedRange] as [string, string]]),
         ['Resolution', instrument.resolution],
+        ...instrument.details.map((d): [string, string] => [d.title, d.value]),
       ],
       margin + column,
       y,
@@ -278,6 +356,7 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
         ['Measured', measured.from === measured.to ? measured.from : `${measured.from} to ${measured.to}`],
         ['Issued', certificate.issued],
         ['Next calibration', certificate.next.date],
+        ...choices,
       ],
       margin + 2 * column,
       y,
@@ -288,35 +367,28 @@ export async function certificatePdf(certificate: Certificate): Promise<Buffer> 
   line(doc, y);
   y = results(doc, certificate, y + 10);
 
-  const temperatures = (s: CertificateSet) =>
-    s.conditions.map((c) => `room ${c.room} °C, instrument ${c.instrument} °C, blocks ${c.standard} °C`).join('; ');
+  const conditions = (s: CertificateSet) => s.conditions.map((c) => `${c.title.toLowerCase()} ${c.value}`).join(', ');
   for (const s of certificate.standards)
     y = paragraph(
       doc,
       'Standard',
-      `${s.identification}, ${s.designation}. Certificate ${s.certificate} of ${s.date}, ${s.issuer}, due ${s.due}. Results are traceable to the SI through this certificate.`,
+      `${[s.identification, s.designation].filter(Boolean).join(', ')}. Certificate ${s.certificate} of ${s.date}, ${s.issuer}${s.due ? `, due ${s.due}` : ''}. Results are traceable to the SI through this certificate.`,
       y,
     );
-  y = paragraph(
-    doc,
-    'Conditions',
-    `As found: ${temperatures(certificate.asFound)}.${certificate.asLeft ? ` As left: ${temperatures(certificate.asLeft)}.` : ''} Errors are stated for 20 °C.`,
-    y,
-  );
+  const held = [
+    certificate.asFound.conditions.length && `As found: ${conditions(certificate.asFound)}.`,
+    certificate.asLeft?.conditions.length && `As left: ${conditions(certificate.asLeft)}.`,
+  ].filter(Boolean);
+  if (held.length) y = paragraph(doc, 'Conditions', held.join(' '), y);
   y = paragraph(
     doc,
     'Procedure',
     `${certificate.procedure.title}, ${certificate.procedure.id} revision ${certificate.procedure.revision} (${certificate.procedure.sources.join('; ')}).`,
     y,
   );
-  if (certificate.adjustment) {
-    const a = certificate.adjustment;
-    y = paragraph(
-      doc,
-      'Adjustment',
-      `${a.kind} on ${a.at}: indication ${a.before} before, ${a.after} after.${a.note ? ` ${a.note}` : ''}`,
-      y,
-    );
+  for (const a of certificate.adjustments) {
+    const stored = a.stored.map((v) => `${v.title} ${v.before ? `${v.before} before, ` : ''}${v.after} after`).join('; ');
+    y = paragraph(doc, 'Adjustment', `${a.title} on ${a.at}${stored ? `: ${stored}` : ''}.${a.note ? ` ${a.note}` : ''}`, y);
   }
   y = paragraph(doc, 'Uncertainty', certificate.coverageStatement, y);
   y = paragraph(doc, 'Decision rule', certificate.decisionRule, y);

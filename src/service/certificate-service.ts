@@ -1,18 +1,30 @@
-import { certificateOf, withReview, type Certificate } from '../core/certificate/certificate';
-import { database } from '../store/database';
-import { issuedCertificate } from '../store/run-log';
+import { certificateOf, withReview, type IssuedCertificate } from '../core/certificate/certificate';
+import type { RunState } from '../core/run/run-state';
+import { database, type Database } from '../store/database';
+import { oldCertificate } from '../store/run-log';
 import { certificateHead } from './register-service';
 import { loadRun } from './run-service';
 import { ServiceError } from './service-error';
+
+/** What was issued and its digest: in the event that finished the run, or beside the log where it is of version 1; null before both. */
+export async function issuedFor(
+  db: Database,
+  run: string,
+  state: RunState,
+): Promise<{ content: IssuedCertificate; digest: string } | null> {
+  const issued = state.completed?.issued;
+  if (issued) return { content: issued.content as unknown as IssuedCertificate, digest: issued.digest };
+  return (await oldCertificate(db, run)) ?? null;
+}
 
 /**
  * The certificate of a run as it was issued, with the review that followed. Only a run finished before contents were kept is computed
  * anew from its log.
  * @throws ServiceError when the run is not finished
  */
-export async function certificateFor(runId: string): Promise<Certificate> {
+export async function certificateFor(runId: string): Promise<IssuedCertificate> {
   const { state } = await loadRun(runId);
   if (!state.completed) throw new ServiceError(409, 'This run is not finished: its certificate is made when it is.');
-  const issued = await issuedCertificate(await database(), runId);
+  const issued = await issuedFor(await database(), runId, state);
   return withReview(issued?.content ?? certificateOf(state, await certificateHead()), state);
 }

@@ -1,4 +1,5 @@
-import { dayIn, isTimeZone } from '../core/quantity/calendar-day';
+import { isTimeZone } from '../core/quantity/calendar-day';
+import { dayIn } from '../core/quantity/day-in-zone';
 import { database } from '../store/database';
 import { readLaboratory } from '../store/register';
 

@@ -1,44 +1,112 @@
-import { readFile, readdir } from 'node:fs/promises';
-import { join } from 'node:path';
 import { caseSchema } from '../core/evaluate/case-schema';
 import { recomputeExamples, type ExampleOutcome } from '../core/procedure/example';
+import { instrumentDeclarations, standardDeclarations } from '../core/procedure/declarations';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { readDocument } from '../core/procedure/read-document';
 import { planRun, type RunPlan } from '../core/plan/run-plan';
+import { database, writing } from '../store/database';
+import { addProcedure, listProcedures, procedureRevision, type ProcedureRow } from '../store/register';
 import { ServiceError } from './service-error';
 
-/** A procedure of version 2 that ships: read, planned for its example's instrument, its examples recomputed. */
-export type LibraryEntry = { document: ProcedureDocument; source: string; plan: RunPlan; examples: ExampleOutcome[] };
+/** A revision of a procedure: read, and its source as it was written. */
+export type Revision = { document: ProcedureDocument; source: string };
+export type LibraryEntry = Revision & {
+  plan: RunPlan;
+  examples: ExampleOutcome[];
+  /** Its revisions, newest first. */ revisions: number[];
+};
 
-let library: Promise<LibraryEntry[]> | undefined;
+/** A revision never changes, so what was read and recomputed once stays. */
+const read = new Map<string, Revision>();
+const planned = new Map<string, { plan: RunPlan; examples: ExampleOutcome[] }>();
+const most = 200;
 
-async function readLibrary(folder: string): Promise<LibraryEntry[]> {
-  const files = (await readdir(folder)).filter((f) => f.endsWith('.json')).sort();
-  return Promise.all(
-    files.map(async (file): Promise<LibraryEntry> => {
-      const source = await readFile(join(folder, file), 'utf8');
-      const document = readDocument(JSON.parse(source));
-      const example = Array.isArray(document.example) ? document.example[0] : document.example;
-      // The plan of the example's own instrument: without one, points stand open.
-      const { instrument, standards, choices } = example?.input ?? {};
-      const given = caseSchema.parse({
-        ...(instrument ? { instrument } : {}),
-        ...(standards ? { standards } : {}),
-        ...(choices ? { choices } : {}),
-      });
-      return { document, source, plan: planRun(document, given), examples: recomputeExamples(document) };
-    }),
-  );
+const keyOf = (row: ProcedureRow): string => `${row.id}@${row.revision}`;
+
+function remembered<T>(memo: Map<string, T>, row: ProcedureRow, work: () => T): T {
+  const source = JSON.stringify(row.document);
+  const key = `${keyOf(row)}${source.length}`;
+  const known = memo.get(key);
+  if (known) return known;
+  const made = work();
+  if (memo.size >= most) memo.delete(memo.keys().next().value!);
+  memo.set(key, made);
+  return made;
 }
 
-/** The procedures that ship, read once: they do not change while the server runs. */
-export function procedureLibrary(folder = 'procedures/v2'): Promise<LibraryEntry[]> {
-  library ??= readLibrary(folder);
-  return library;
+const revisionOf = (row: ProcedureRow): Revision =>
+  remembered(read, row, () => ({ document: readDocument(row.document), source: `${JSON.stringify(row.document, null, 2)}\n` }));
+
+/** The plan for the example's own instrument (without one, points stand open), and the examples recomputed. */
+const planOf = (row: ProcedureRow) =>
+  remembered(planned, row, () => {
+    const { document } = revisionOf(row);
+    const example = Array.isArray(document.example) ? document.example[0] : document.example;
+    const { instrument, standards, choices } = example?.input ?? {};
+    const given = caseSchema.parse({
+      ...(instrument ? { instrument } : {}),
+      ...(standards ? { standards } : {}),
+      ...(choices ? { choices } : {}),
+    });
+    return { plan: planRun(document, given), examples: recomputeExamples(document) };
+  });
+
+const newest = (rows: readonly ProcedureRow[]): ProcedureRow[] => rows.filter((row, i) => i === 0 || rows[i - 1]!.id !== row.id);
+
+const entryOf = (row: ProcedureRow, rows: readonly ProcedureRow[]): LibraryEntry => ({
+  ...revisionOf(row),
+  ...planOf(row),
+  revisions: rows.filter((r) => r.id === row.id).map((r) => r.revision),
+});
+
+/** The newest revision of every procedure. */
+export async function procedureLibrary(): Promise<LibraryEntry[]> {
+  const rows = await listProcedures(await database());
+  return newest(rows).map((row) => entryOf(row, rows));
 }
 
-export async function procedureOf(id: string): Promise<LibraryEntry> {
-  const found = (await procedureLibrary()).find((e) => e.document.id === id);
-  if (!found) throw new ServiceError(404, 'There is no procedure with this id. Look in the list of procedures.');
-  return found;
+/** A procedure, in its newest revision or another. @throws ServiceError when there is none */
+export async function procedureOf(id: string, revision?: number): Promise<LibraryEntry> {
+  const rows = await listProcedures(await database());
+  const row = rows.find((r) => r.id === id && (revision === undefined || r.revision === revision));
+  if (!row) throw new ServiceError(404, 'There is no procedure with this id. Look in the list of procedures.');
+  return entryOf(row, rows);
+}
+
+/** The newest revisions that serve a kind of instrument. */
+export async function proceduresFor(kind: string): Promise<Revision[]> {
+  const rows = newest(await listProcedures(await database()));
+  return rows.map(revisionOf).filter(({ document }) => document.instrument.kinds.includes(kind));
+}
+
+/** What every procedure asks a register to state: of instruments by kind, of standards by kind. */
+export async function declarations() {
+  const documents = newest(await listProcedures(await database())).map((row) => revisionOf(row).document);
+  return { instruments: instrumentDeclarations(documents), standards: standardDeclarations(documents) };
+}
+
+/**
+ * Puts a procedure on the shelf: read, its faults said, its example recomputed.
+ * @throws ServiceError with the path and place of a fault, when an example does not agree, or when its revision is taken
+ */
+export async function importProcedure(source: unknown): Promise<{ id: string; revision: number }> {
+  const document = readDocument(source);
+  const disagreeing = recomputeExamples(document).flatMap((e) => e.lines.filter((l) => !l.agrees));
+  if (disagreeing.length)
+    throw new ServiceError(
+      422,
+      `Its example does not agree: ${disagreeing[0]!.path} is ${String(disagreeing[0]!.found)}, not ${String(disagreeing[0]!.expected)}.`,
+      ['example'],
+    );
+  const db = await database();
+  await writing(db, async () => {
+    if (await procedureRevision(db, document.id, document.revision))
+      throw new ServiceError(
+        409,
+        `Revision ${document.revision} of ${document.id} is on the shelf already, and runs may have pinned it. Raise the revision number.`,
+        ['revision'],
+      );
+    await addProcedure(db, { id: document.id, revision: document.revision, document: source as ProcedureRow['document'] });
+  });
+  return { id: document.id, revision: document.revision };
 }

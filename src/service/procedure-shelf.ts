@@ -1,7 +1,8 @@
 import { readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
-import { procedureSchema } from '../core/procedure/procedure-schema';
+import { DocumentError } from '../core/evaluate/faults';
+import { readDocument } from '../core/procedure/read-document';
 import type { Database } from '../store/database';
 import { addProcedure, procedureRevision } from '../store/register';
 
@@ -12,13 +13,16 @@ import { addProcedure, procedureRevision } from '../store/register';
  */
 export async function shelveProcedures(db: Database, folder = 'procedures'): Promise<void> {
   for (const file of (await readdir(folder)).filter((f) => f.endsWith('.json')).sort()) {
-    const parsed = procedureSchema.safeParse(JSON.parse(await readFile(join(folder, file), 'utf8')));
-    if (!parsed.success)
-      throw new Error(`${file}: ${parsed.error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('; ')}`);
-    const document = parsed.data;
-    const shelved = await procedureRevision(db, document.id, document.revision);
-    if (!shelved) await addProcedure(db, { id: document.id, revision: document.revision, document });
-    else if (!isDeepStrictEqual(shelved.document, JSON.parse(JSON.stringify(document))))
-      throw new Error(`${file}: revision ${document.revision} is already in use with other content. Raise its revision number.`);
+    const raw = JSON.parse(await readFile(join(folder, file), 'utf8')) as { version: number };
+    try {
+      const { id, revision } = readDocument(raw);
+      const shelved = await procedureRevision(db, id, revision);
+      if (!shelved) await addProcedure(db, { id, revision, document: raw });
+      else if (!isDeepStrictEqual(shelved.document, raw))
+        throw new Error(`${file}: revision ${revision} is already in use with other content. Raise its revision number.`);
+    } catch (error) {
+      if (error instanceof DocumentError) throw new Error(`${file}: ${error.path.join('.')}: ${error.message}`);
+      throw error;
+    }
   }
 }

@@ -61,25 +61,25 @@ async function withIdentification(identification: string, write: () => Promise<v
 export async function addInstrument(entry: InstrumentEntry): Promise<string> {
   const db = await database();
   const id = randomUUID();
-  await withIdentification(entry.identification, () => register.saveInstrument(db, { ...entry, id, lastCalibrated: null }));
+  await withIdentification(entry.identification, () =>
+    register.saveInstrument(db, { ...entry, id, stored: {}, lastCalibrated: null }),
+  );
   return id;
 }
 
 export async function changeInstrument(id: string, entry: InstrumentEntry): Promise<void> {
   const db = await database();
   await writing(db, async () => {
-    // The dates a run writes are read and kept in one turn.
+    // What a run writes is read and kept in one turn.
     const { instrument } = await getInstrument(id);
     await withIdentification(entry.identification, () =>
-      register.saveInstrument(db, { ...entry, id, lastCalibrated: instrument.lastCalibrated }),
+      register.saveInstrument(db, { ...entry, id, stored: instrument.stored, lastCalibrated: instrument.lastCalibrated }),
     );
   });
 }
 
 export async function listStandards() {
-  const db = await database();
-  const [rows, items] = await Promise.all([register.listStandards(db), register.countItems(db)]);
-  return rows.map((standard) => ({ standard, items: items.get(standard.id) ?? 0 }));
+  return register.listStandards(await database());
 }
 
 export async function getStandard(id: string) {
@@ -87,18 +87,18 @@ export async function getStandard(id: string) {
   const standard = await register.standardById(db, id);
   if (!standard)
     throw new ServiceError(404, 'There is no standard with this id. It may have been mistyped: look in the list of standards.');
-  const [items, uses] = await Promise.all([register.itemsOfStandard(db, id), register.runsWithStandard(db, id)]);
-  return { standard, items, uses };
+  const [former, uses] = await Promise.all([register.formerCertificatesOf(db, id), register.runsWithStandard(db, id)]);
+  return { standard, former, uses };
 }
 
-async function storeStandard(id: string, entry: StandardEntry): Promise<void> {
+async function storeStandard(id: string, { place, document }: StandardEntry): Promise<void> {
   const db = await database();
-  const { items, ...row } = entry;
-  await withIdentification(entry.identification, () =>
+  const { identification, kind, designation, certificate } = document;
+  await withIdentification(identification, () =>
     register.saveStandard(
       db,
-      { ...row, id },
-      items.map((item) => ({ ...item, id: randomUUID() })),
+      { id, identification, kind, designation, place, due: certificate?.due ?? null, document },
+      new Date().toISOString(),
     ),
   );
 }

@@ -1,5 +1,7 @@
-import { z } from 'zod';
+import * as z from 'zod';
+import { decisionRuleSchema } from '../core/conformity/conformity-schema';
 import { calendarDaySchema, timeZoneSchema } from '../core/quantity/calendar-day';
+import { standardSchema } from '../core/standard/standard-schema';
 
 const line = (what: string) =>
   z
@@ -8,30 +10,47 @@ const line = (what: string) =>
     .min(1, `${what} is missing.`)
     .max(120, `${what} is longer than 120 characters.`);
 const optionalLine = z.string().trim().max(120).default('');
-const length = (what: string) =>
+const greatest = 1e12;
+const number = (what: string) =>
   z
-    .number({ error: `${what} is a number in millimetres.` })
-    .min(0, `${what} cannot be negative.`)
-    .max(5000, `${what} is longer than any micrometer.`);
+    .number({ error: `${what} is a number.` })
+    .min(-greatest, `${what} is too great to be meant.`)
+    .max(greatest, `${what} is too great to be meant.`);
 export const idSchema = z.string().regex(/^[A-Za-z0-9-]{1,64}$/, 'This is not an id.');
+const kind = z
+  .string({ error: 'Choose what kind of thing it is.' })
+  .trim()
+  .regex(/^[a-z][a-z0-9-]{1,60}$/, 'A kind is written in small letters with hyphens, for instance pressure-gauge.');
+const unit = z
+  .string({ error: 'The unit is missing.' })
+  .trim()
+  .min(1, 'The unit is missing.')
+  .max(20, 'A unit has at most 20 characters.');
+const member = z.union([z.number(), z.string().trim().max(120)]);
+const row = z.looseObject({
+  id: z.string().trim().min(1, 'Every row has an id.').max(60),
+  title: z.string().trim().max(120).optional(),
+});
 
-/** What a person enters to register an instrument. Lengths in mm. */
+/** What a person enters to register an instrument; numbers in its own unit. */
 export const instrumentEntrySchema = z
   .object({
     identification: line('The identification'),
-    kind: z.enum(['outside-micrometer']),
+    serialNumber: optionalLine,
+    kind,
     designation: optionalLine,
     owner: line('The owner'),
     place: optionalLine,
-    rangeLower: length('The range'),
-    rangeUpper: length('The range'),
-    calibratedLower: length('The range to be calibrated'),
-    calibratedUpper: length('The range to be calibrated'),
-    resolution: z
-      .number({ error: 'The resolution is a number in millimetres.' })
-      .min(0.00001, 'The resolution is at least 0.000 01 mm.')
-      .max(1, 'The resolution is at most 1 mm.'),
-    maximumPermissibleError: z.number().positive('The maximum permissible error is greater than 0.').max(1).nullable(),
+    unit,
+    lower: number('The range'),
+    upper: number('The range'),
+    usedLower: number('The range to be calibrated'),
+    usedUpper: number('The range to be calibrated'),
+    resolution: number('The resolution').positive('The resolution is greater than 0.'),
+    characteristics: z.record(z.string().max(60), member).default({}),
+    lists: z.record(z.string().max(60), z.array(row).max(60)).default({}),
+    parts: z.record(z.string().max(60), z.string().trim().max(120)).default({}),
+    decisionRule: decisionRuleSchema.nullable().default(null),
     adjustmentAllowed: z.boolean(),
     intervalMonths: z.number().int('The interval is a whole number of months.').min(1).max(120).nullable(),
     state: z.enum(['in-use', 'out-of-use']),
@@ -39,64 +58,51 @@ export const instrumentEntrySchema = z
   })
   .superRefine((i, context) => {
     const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
-    if (i.rangeUpper <= i.rangeLower) fault('rangeUpper', 'The end of the range must be above its start.');
-    if (i.calibratedUpper <= i.calibratedLower)
-      fault('calibratedUpper', 'The end of the range to be calibrated must be above its start.');
-    if (i.calibratedLower < i.rangeLower)
-      fault('calibratedLower', 'The range to be calibrated starts below the range of the instrument.');
-    if (i.calibratedUpper > i.rangeUpper)
-      fault('calibratedUpper', 'The range to be calibrated ends above the range of the instrument.');
+    if (i.upper <= i.lower) fault('upper', 'The end of the range must be above its start.');
+    if (i.usedUpper <= i.usedLower) fault('usedUpper', 'The end of the range to be calibrated must be above its start.');
+    if (i.usedLower < i.lower) fault('usedLower', 'The range to be calibrated starts below the range of the instrument.');
+    if (i.usedUpper > i.upper) fault('usedUpper', 'The range to be calibrated ends above the range of the instrument.');
+    if (i.resolution > (i.upper - i.lower) / 2)
+      fault('resolution', 'The resolution is coarser than half the range. Check the digits.');
+    for (const [id, rows] of Object.entries(i.lists))
+      if (new Set(rows.map((r) => r.id)).size !== rows.length) fault('lists', `Two rows of ${id} have the same id.`);
   });
 
-export const itemEntrySchema = z.object({
-  marking: z.string().trim().max(60).default(''),
-  nominal: z
-    .number({ error: 'The nominal length is a number in millimetres.' })
-    .positive('The nominal length is greater than 0.')
-    .max(2000),
-  certified: z
-    .number({ error: 'The certified length is a number in millimetres.' })
-    .positive('The certified length is greater than 0.')
-    .max(2000),
-  expandedUncertainty: z
-    .number({ error: 'The expanded uncertainty is a number in millimetres.' })
-    .nonnegative('The expanded uncertainty cannot be negative.')
-    .max(1),
-  coverageFactor: z
-    .number({ error: 'The coverage factor k is a number.' })
-    .positive('The coverage factor k is greater than 0.')
-    .max(10),
-  expansionCoefficient: z
-    .number({ error: 'The expansion coefficient is a number per kelvin.' })
-    .min(-1e-5)
-    .max(1e-4, 'The expansion coefficient is given per kelvin, for instance 0.0000115.'),
-});
+/** How far a certified value may lie from its nominal one before somebody looks at the digits again, as a share of it. */
+const nominalShare = 0.05;
 
-/** What a person enters to register a gauge-block set from its certificate. */
+/** What a person enters to register a standard: its document, and where it is kept. */
 export const standardEntrySchema = z
-  .object({
-    identification: line('The identification'),
-    kind: z.enum(['gauge-block-set']),
-    designation: optionalLine,
-    place: optionalLine,
-    certificateIssuer: line('The issuer of the certificate'),
-    certificateNumber: line('The number of the certificate'),
-    certificateDate: calendarDaySchema('The date of the certificate'),
-    due: calendarDaySchema('The due date'),
-    items: z.array(itemEntrySchema).min(1, 'Give at least one block.').max(500, 'At most 500 blocks.'),
-  })
-  .superRefine((s, context) => {
-    if (s.due < s.certificateDate)
-      context.addIssue({ code: 'custom', path: ['due'], message: 'The due date is before the date of the certificate.' });
-    s.items.forEach((item, i) => {
-      // A nominal typed in place of a certified value passes here; a slipped digit does not.
-      if (Math.abs(item.certified - item.nominal) > 0.01)
-        context.addIssue({
-          code: 'custom',
-          path: ['items', i, 'certified'],
-          message: `Block ${item.nominal}: the certified length is more than 0.01 mm from the nominal one. Check the digits.`,
-        });
-    });
+  .object({ place: optionalLine, document: standardSchema })
+  .superRefine(({ document: d }, context) => {
+    const fault = (path: (string | number)[], message: string) =>
+      context.addIssue({ code: 'custom', path: ['document', ...path], message });
+    for (const member of ['identification', 'kind'] as const) {
+      const parsed = (member === 'kind' ? kind : line('The identification')).safeParse(d[member]);
+      if (!parsed.success) fault([member], parsed.error.issues[0]!.message);
+    }
+    const { certificate } = d;
+    if (certificate && (certificate.issuer.trim() === '' || certificate.number.trim() === ''))
+      fault(['certificate', certificate.issuer.trim() === '' ? 'issuer' : 'number'], 'A certificate has an issuer and a number.');
+    if (certificate?.due !== undefined && certificate.due < certificate.date)
+      fault(['certificate', 'due'], 'The due date is before the date of the certificate.');
+    const contents = [
+      { content: d as Pick<typeof d, 'items' | 'corrections' | 'values' | 'function'>, path: [] as (string | number)[] },
+    ];
+    d.parts?.forEach((p, i) => contents.push({ content: p, path: ['parts', i] }));
+    for (const { content, path } of contents) {
+      const ids = new Set<string>();
+      content.items?.forEach((item, i) => {
+        if (ids.has(item.id)) fault([...path, 'items', i, 'id'], `Two items have the id ${item.id}.`);
+        ids.add(item.id);
+        // A nominal typed in place of a certified value passes here; a slipped digit does not.
+        if (Math.abs(item.certified - item.nominal) > nominalShare * Math.max(Math.abs(item.nominal), 1e-9) && item.nominal !== 0)
+          fault(
+            [...path, 'items', i, 'certified'],
+            `Item ${item.nominal}: the certified value is far from the nominal one. Check the digits.`,
+          );
+      });
+    }
   });
 
 export const personEntrySchema = z.object({ name: line('The name') });

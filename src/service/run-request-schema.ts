@@ -1,5 +1,5 @@
-import { z } from 'zod';
-import { actSchema } from '../core/run/event-schema';
+import * as z from 'zod';
+import { actSchema, doneSchema } from '../core/log/event-schema';
 import { idSchema } from './registration-schema';
 
 const person = z
@@ -11,7 +11,10 @@ const person = z
 export const startRequestSchema = z.object({
   run: z.uuid('The id of a run is a UUID.'),
   instrument: idSchema,
-  standard: idSchema,
+  procedure: z.string().max(80),
+  /** Ids of standards by the role that they fill. */
+  standards: z.record(z.string().max(60), z.array(idSchema).max(12)).default({}),
+  choices: z.record(z.string().max(60), z.string().max(60)).default({}),
   person,
 });
 
@@ -21,6 +24,8 @@ export const appendRequestSchema = z.object({
   /** Chosen once per act; a repeated request with the same key records nothing twice. */
   idempotencyKey: z.uuid('The idempotency key is a UUID.'),
   person,
+  /** When it was done, by the clock at the bench. */
+  done: doneSchema.optional(),
   act: actSchema,
 });
 

@@ -1,15 +1,22 @@
 import { isDeepStrictEqual } from 'node:util';
 import { certificateOf, type Laboratory } from '../core/certificate/certificate';
-import { dayIn } from '../core/quantity/calendar-day';
-import { pointsOf, runState, type RunState } from '../core/run/run-state';
+import { DocumentError } from '../core/evaluate/faults';
+import { dayIn } from '../core/quantity/day-in-zone';
+import { withPlan } from '../core/run/act-plan';
 import { admit } from '../core/run/admit';
-import type { Act, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/run/event-schema';
+import { caseOf } from '../core/run/run-case';
+import { runState, withEvent, type RunState } from '../core/run/run-state';
+import { startAct } from '../core/run/start-run';
 import { summarizeRun } from '../core/run/run-summary';
+import { doneAt } from '../core/log/acts';
+import type { Act, ActOf, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/log/event-schema';
+import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { dueInWords, dueStanding } from '../core/traceability/standing';
 import { database, writing, type Database } from '../store/database';
 import * as register from '../store/register';
 import * as log from '../store/run-log';
 import { laboratoryZone } from './laboratory-time';
+import { proceduresFor } from './procedure-library';
 import { certificateHead } from './register-service';
 import { clockMark, clockSetBy, isClockBehind } from './server-clock';
 import { ServiceError } from './service-error';
@@ -20,14 +27,7 @@ export const instrumentSnapshot = (row: register.InstrumentRow): InstrumentSnaps
   return snapshot;
 };
 
-export const standardSnapshot = (row: register.StandardRow, items: StandardSnapshot['items']): StandardSnapshot => ({
-  id: row.id,
-  identification: row.identification,
-  kind: row.kind,
-  designation: row.designation,
-  certificate: { issuer: row.certificateIssuer, number: row.certificateNumber, date: row.certificateDate, due: row.due },
-  items,
-});
+export const standardSnapshot = (row: register.StandardRow): StandardSnapshot => ({ id: row.id, document: row.document });
 
 export async function loadRun(id: string): Promise<{ row: log.RunRow; events: RecordedEvent[]; state: RunState }> {
   const db = await database();
@@ -41,46 +41,75 @@ export async function loadRun(id: string): Promise<{ row: log.RunRow; events: Re
   return { row, events, state: runState(events) };
 }
 
-/** What stands in the way of using a standard for an instrument; null when nothing does. */
-function standardRefusal(
+/** Why a standard cannot be used at all today; null when it can. */
+function standingRefusal(
   standard: register.StandardRow,
-  snapshot: StandardSnapshot,
-  instrument: InstrumentSnapshot,
-  procedure: register.ProcedureRow,
+  role: ProcedureDocument['standards'][number],
   today: string,
 ): string | null {
+  const { certificate } = standard.document;
+  if (role.auxiliary) return null;
+  if (!certificate) return `${standard.identification} has no certificate.`;
   const standing = dueStanding(standard.due, today);
-  if (standing.standing === 'expired')
-    return `${standard.identification} cannot be used: its certificate ${standard.certificateNumber} ran out on ${standard.due} (${dueInWords(standing)}). Choose another standard, or enter its new certificate.`;
-  const points = pointsOf(procedure.document, instrument, snapshot);
-  if (points.length === 0) return 'The range to be calibrated holds none of the points of the procedure.';
-  const missing = points.filter((p) => p.stack.length === 0).map((p) => p.nominal.toFixed(1));
-  return missing.length ? `${standard.identification} has no blocks that add to ${missing.join(', ')} mm.` : null;
+  return standing.standing === 'expired'
+    ? `${standard.identification} cannot be used: its certificate ${certificate.number} ran out on ${standard.due} (${dueInWords(standing)}). Choose another standard, or enter its new certificate.`
+    : null;
 }
 
-/** The standards that could serve an instrument, each with what speaks against it. */
-export async function standardsFor(instrumentId: string, today: string) {
+/** The standards that could fill each role of each procedure that serves an instrument, each with what speaks against it. */
+export async function benchOptions(instrumentId: string, today: string) {
   const db = await database();
   const instrument = await register.instrumentById(db, instrumentId);
   if (!instrument) return [];
-  const procedure = await register.newestProcedureFor(db, instrument.kind);
-  if (!procedure) return [];
-  const standards = (await register.listStandards(db)).filter((s) => s.kind === procedure.document.standardKind);
-  const choices = await Promise.all(
-    standards.map(async (standard) => {
-      const snapshot = standardSnapshot(standard, await register.itemsOfStandard(db, standard.id));
-      return {
-        id: standard.id,
-        identification: standard.identification,
-        designation: standard.designation,
-        due: standard.due,
-        ...dueStanding(standard.due, today),
-        refusal: standardRefusal(standard, snapshot, instrumentSnapshot(instrument), procedure, today),
-      };
-    }),
-  );
-  // The plainest choice first: usable, and with the longest time left.
-  return choices.sort((a, b) => Number(a.refusal !== null) - Number(b.refusal !== null) || b.due.localeCompare(a.due));
+  const [procedures, standards] = await Promise.all([proceduresFor(instrument.kind), register.listStandards(db)]);
+  const timeZone = await laboratoryZone();
+  return procedures.map(({ document }) => {
+    const roles = document.standards.map((role) => ({
+      role,
+      standards: standards.filter((s) => role.kinds?.includes(s.kind) ?? true),
+    }));
+    const usable = (role: (typeof roles)[number]) => role.standards.filter((s) => standingRefusal(s, role.role, today) === null);
+    const others = Object.fromEntries(roles.map((r) => [r.role.role, usable(r).slice(0, 1).map(standardSnapshot)]));
+    /** Whether instrument and standards go together is asked of the plan itself. */
+    const planRefusal = (role: string, standard: register.StandardRow): string | null => {
+      try {
+        startAct(
+          {
+            instrument: instrumentSnapshot(instrument),
+            standards: { ...others, [role]: [standardSnapshot(standard)] },
+            procedure: document,
+            choices: {},
+            timeZone,
+          },
+          today,
+        );
+        return null;
+      } catch (error) {
+        if (!(error instanceof DocumentError)) throw error;
+        return error.path[0] === 'standards' && error.path[1] !== role ? null : `${standard.identification}: ${error.message}`;
+      }
+    };
+    return {
+      id: document.id,
+      revision: document.revision,
+      title: document.title,
+      choices: document.choices,
+      roles: roles.map((r) => ({
+        ...r.role,
+        standards: r.standards
+          .map((s) => ({
+            id: s.id,
+            identification: s.identification,
+            designation: s.designation,
+            due: s.due,
+            ...dueStanding(s.due, today),
+            refusal: standingRefusal(s, r.role, today) ?? planRefusal(r.role.role, s),
+          }))
+          // The plainest choice first: usable, and with the longest time left.
+          .sort((a, b) => Number(a.refusal !== null) - Number(b.refusal !== null) || (b.due ?? '').localeCompare(a.due ?? '')),
+      })),
+    };
+  });
 }
 
 async function requirePerson(db: Database, person: string): Promise<void> {
@@ -90,7 +119,7 @@ async function requirePerson(db: Database, person: string): Promise<void> {
 
 /**
  * Starts a run. The client chooses the id, so that a repeated request starts one run.
- * @throws ServiceError when the instrument is on the bench already or the standard cannot be used
+ * @throws ServiceError when the instrument is on the bench already or a standard cannot be used
  */
 export async function startRun(request: StartRequest, now = new Date().toISOString()): Promise<string> {
   const db = await database();
@@ -100,29 +129,36 @@ export async function startRun(request: StartRequest, now = new Date().toISOStri
 async function startAlone(db: Database, request: StartRequest, now: string): Promise<string> {
   const begun = await log.runById(db, request.run);
   if (begun) {
-    if (begun.instrumentId === request.instrument && begun.standardId === request.standard) return request.run;
-    throw new ServiceError(409, 'A run with this id was started for another instrument or standard. Start a new run.', ['run']);
+    if (begun.instrumentId === request.instrument && begun.procedureId === request.procedure) return request.run;
+    throw new ServiceError(409, 'A run with this id was started for another instrument or procedure. Start a new run.', ['run']);
   }
   await requirePerson(db, request.person);
-  const [instrument, standard] = await Promise.all([
-    register.instrumentById(db, request.instrument),
-    register.standardById(db, request.standard),
-  ]);
+  const instrument = await register.instrumentById(db, request.instrument);
   if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.', ['instrument']);
-  if (!standard) throw new ServiceError(404, 'There is no standard with this id.', ['standard']);
   if (instrument.state !== 'in-use')
     throw new ServiceError(409, `${instrument.identification} is marked out of use. Mark it in use before it is calibrated.`, [
       'instrument',
     ]);
-  const procedure = await register.newestProcedureFor(db, instrument.kind);
-  if (!procedure) throw new ServiceError(409, 'There is no procedure for this kind of instrument.', ['instrument']);
-  const snapshots = {
-    instrument: instrumentSnapshot(instrument),
-    standard: standardSnapshot(standard, await register.itemsOfStandard(db, standard.id)),
-  };
+  const fitting = await proceduresFor(instrument.kind);
+  if (fitting.length === 0) throw new ServiceError(409, 'There is no procedure for this kind of instrument.', ['instrument']);
+  const procedure = fitting.find((p) => p.document.id === request.procedure)?.document;
+  if (!procedure) throw new ServiceError(409, 'This procedure is not one for this kind of instrument.', ['procedure']);
   const timeZone = await laboratoryZone();
-  const refusal = standardRefusal(standard, snapshots.standard, snapshots.instrument, procedure, dayIn(now, timeZone));
-  if (refusal) throw new ServiceError(409, refusal, ['standard']);
+  const today = dayIn(now, timeZone);
+  const used: log.RunStandard[] = [];
+  const standards: Record<string, StandardSnapshot[]> = {};
+  for (const [role, ids] of Object.entries(request.standards)) {
+    const declared = procedure.standards.find((r) => r.role === role);
+    if (!declared) throw new ServiceError(422, `"${role}" is not a role of this procedure.`, ['standards', role]);
+    for (const id of new Set(ids)) {
+      const standard = await register.standardById(db, id);
+      if (!standard) throw new ServiceError(404, 'There is no standard with this id.', ['standards', role]);
+      const refusal = standingRefusal(standard, declared, today);
+      if (refusal) throw new ServiceError(409, refusal, ['standards', role]);
+      (standards[role] ??= []).push(standardSnapshot(standard));
+      used.push({ role, standardId: id });
+    }
+  }
   const open = await log.openRunOf(db, instrument.id);
   if (open)
     throw new ServiceError(
@@ -131,14 +167,16 @@ async function startAlone(db: Database, request: StartRequest, now: string): Pro
       ['instrument'],
       { run: open.id },
     );
-  const act: Act = { type: 'run-started', ...snapshots, procedure: procedure.document, timeZone };
+  const act = startOf(
+    { instrument: instrumentSnapshot(instrument), standards, procedure, choices: request.choices, timeZone },
+    today,
+  );
   const clock = clockMark(undefined, now, clockSetBy());
   await log.insertRun(
     db,
     {
       id: request.run,
       instrumentId: instrument.id,
-      standardId: standard.id,
       procedureId: procedure.id,
       procedureRevision: procedure.revision,
       status: 'open',
@@ -148,22 +186,43 @@ async function startAlone(db: Database, request: StartRequest, now: string): Pro
       isReviewed: false,
       summary: null,
     },
+    used,
     { sequence: 1, at: now, person: request.person, act, idempotencyKey: request.run, ...(clock ? { clock } : {}) },
   );
   return request.run;
 }
 
+/** The first act, or the refusal in words. */
+function startOf(start: Parameters<typeof startAct>[0], today: string): ActOf<'run-started'> {
+  try {
+    return startAct(start, today);
+  } catch (error) {
+    if (error instanceof DocumentError) throw new ServiceError(409, error.message, error.path);
+    throw error;
+  }
+}
+
 /** What the index over the logs says after an event; derived from the log alone. */
-function changeFor(events: RecordedEvent[], act: Act, now: string, head: Laboratory): log.RunChange {
-  if (act.type === 'run-abandoned') return { run: { status: 'abandoned', finishedAt: now } };
+function changeFor(state: RunState, act: Act, now: string): log.RunChange {
+  if (act.type === 'run-broken-off') return { run: { status: 'abandoned', finishedAt: now } };
   if (act.type === 'run-reviewed') return { run: { isReviewed: true } };
   if (act.type !== 'run-completed') return {};
-  const state = runState(events);
   return {
     run: { status: 'finished', finishedAt: now, certificate: act.certificate, summary: summarizeRun(state) },
-    instrument: { id: state.instrument.id, lastCalibrated: dayIn(now, state.timeZone), nextDue: state.interval!.next },
-    certificate: certificateOf(state, head),
+    instrument: {
+      id: state.instrument.id,
+      lastCalibrated: dayIn(now, state.timeZone),
+      nextDue: state.interval!.next,
+      stored: caseOf(state, state.sets.at(-1)!.id).stored,
+    },
   };
+}
+
+/** The event that finishes a run, with its certificate as issued and the digest of it. The state that is given must not be used again. */
+export function withIssued(state: RunState, event: RecordedEvent, head: Laboratory): RecordedEvent {
+  if (event.act.type !== 'run-completed') return event;
+  const content = JSON.parse(JSON.stringify(certificateOf(withEvent(state, event), head))) as Record<string, unknown>;
+  return { ...event, act: { ...event.act, issued: { content, digest: log.certificateDigest(content) } } };
 }
 
 export type Appended = { event: RecordedEvent; repeated: boolean };
@@ -191,12 +250,11 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
   }
   if (request.expectedSequence !== state.sequence) throw conflict(events.filter((e) => e.sequence > request.expectedSequence));
   await requirePerson(db, request.person);
-  // The server names the certificate, so that two benches cannot choose the same number.
-  const act: Act =
-    request.act.type === 'run-completed'
-      ? { ...request.act, certificate: await nextCertificateNumber(db, now, state.timeZone) }
-      : request.act;
-  const refusal = admit(state, act, request.person, now);
+  const done = honestDone(request.done, now);
+  const at = doneAt({ at: now, ...(done ? { done } : {}) });
+  const wanted = asked(request.act, await nextCertificateNumber(db, now, state.timeZone));
+  const act = planned(state, wanted);
+  const refusal = admit(state, act, request.person, at);
   if (refusal)
     throw new ServiceError(
       422,
@@ -206,26 +264,52 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
     );
   if (act.type === 'run-completed') await requireClock(db, now);
   const clock = clockMark(events.at(-1), now, clockSetBy());
-  const event: RecordedEvent = {
+  const bare: RecordedEvent = {
     sequence: state.sequence + 1,
     at: now,
     person: request.person,
     act,
+    ...(done ? { done } : {}),
     ...(clock ? { clock } : {}),
   };
+  const event = act.type === 'run-completed' ? withIssued(runState(events), bare, await certificateHead()) : bare;
   await log.appendEvent(
     db,
     runId,
     { ...event, idempotencyKey: request.idempotencyKey },
-    changeFor([...events, event], act, now, await certificateHead()),
+    changeFor(withEvent(state, event), act, now),
   );
   return { event, repeated: false };
 }
 
-/** Whether a request repeats what is recorded under its key. The number of a certificate is the server's, not the client's. */
+/** What is the server's part of an act is not taken from a request: the number and content of a certificate. Two benches cannot choose the same number. */
+function asked(act: Act, certificate: string): Act {
+  if (act.type !== 'run-completed') return act;
+  const { issued: _issued, ...rest } = act;
+  return { ...rest, certificate };
+}
+
+/** An act with the part of the plan that it brings, or the refusal in words. */
+function planned(state: RunState, act: Act): Act {
+  try {
+    return withPlan(state, act);
+  } catch (error) {
+    if (error instanceof DocumentError) throw new ServiceError(422, error.message, ['act']);
+    throw error;
+  }
+}
+
+/** The bench's word on when something was done, unless it says that it was done after it came here. */
+const honestDone = (done: AppendRequest['done'], now: string): AppendRequest['done'] =>
+  done && Date.parse(done.at) - 1000 * done.ahead > Date.parse(now) + 5000 ? undefined : done;
+
+/** Whether a request repeats what is recorded under its key; what the server adds to an act is not the client's. */
 function isSameAct(known: RecordedEvent, request: AppendRequest): boolean {
-  const plain = (act: Act) => (act.type === 'run-completed' ? { ...act, certificate: '' } : act);
-  return known.person === request.person && isDeepStrictEqual(JSON.parse(JSON.stringify(plain(request.act))), plain(known.act));
+  const plain = (act: Act): unknown => {
+    const { plan: _plan, issued: _issued, certificate: _certificate, ...rest } = act as Act & Record<string, unknown>;
+    return JSON.parse(JSON.stringify(rest));
+  };
+  return known.person === request.person && isDeepStrictEqual(plain(request.act), plain(known.act));
 }
 
 function conflict(missed: RecordedEvent[]): ServiceError {

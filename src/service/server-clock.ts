@@ -1,4 +1,4 @@
-import type { ClockMark, RecordedEvent } from '../core/run/event-schema';
+import type { ClockMark, RecordedEvent } from '../core/log/event-schema';
 
 /** A difference in seconds that is more than a slow machine or a gentle correction makes. */
 const tolerated = 180;

@@ -7,10 +7,15 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seedDemo } from '../../demo/seed';
 import { eq } from 'drizzle-orm';
 import { budgetSchema, type Budget } from '../core/uncertainty/budget-schema';
+import { verbs } from '../core/door/verbs';
+import { actSchema, type NewAct } from '../core/log/event-schema';
 import { admit } from '../core/run/admit';
-import { runState } from '../core/run/run-state';
+import { caseFile } from '../core/run/case-file';
+import { evaluationIn } from '../core/run/run-results';
+import { runState, withEvent } from '../core/run/run-state';
 import { summarizeRun } from '../core/run/run-summary';
-import type { Act } from '../core/run/event-schema';
+import { presentCertificate } from '../core/certificate/version-1';
+import { standardNamed } from '../core/run/fixtures/bench';
 import { database, migrateDatabase, type Database } from '../store/database';
 import { readConfiguration } from '../store/configuration';
 import * as schema from '../store/schema';
@@ -32,7 +37,9 @@ import {
   searchInstruments,
 } from './register-service';
 import { instrumentEntrySchema, standardEntrySchema } from './registration-schema';
-import { appendAct, loadRun, nextCertificateNumber, standardsFor, startRun } from './run-service';
+import { declarations, importProcedure, proceduresFor } from './procedure-library';
+import { appendAct, benchOptions, loadRun, nextCertificateNumber, startRun } from './run-service';
+import { saysTheSame } from './verify-service';
 import { ServiceError } from './service-error';
 
 const folder = mkdtempSync(join(tmpdir(), 'just-twice-'));
@@ -70,48 +77,85 @@ const refusalOf = async (promise: Promise<unknown>): Promise<ServiceError> => {
 };
 
 describe('the demo works', () => {
-  it('has about twenty instruments, each with two to six finished runs, and two on the bench', async () => {
-    const runs = await db.select().from(schema.runs);
-    const byInstrument = Map.groupBy
-      ? Map.groupBy(runs, (r) => r.instrumentId)
-      : new Map([...new Set(runs.map((r) => r.instrumentId))].map((id) => [id, runs.filter((r) => r.instrumentId === id)]));
-    expect(byInstrument.size).toBe(20);
-    for (const own of byInstrument.values()) {
-      const finished = own.filter((r) => r.status === 'finished').length;
-      expect(finished).toBeGreaterThanOrEqual(2);
-      expect(finished).toBeLessThanOrEqual(6);
+  it('has instruments of four kinds, each with two to six finished runs, and some of each kind on the bench', async () => {
+    const rows = await db
+      .select({ run: schema.runs, instrument: schema.instruments })
+      .from(schema.runs)
+      .innerJoin(schema.instruments, eq(schema.runs.instrumentId, schema.instruments.id));
+    const finished = new Map<string, number>();
+    for (const { run } of rows)
+      if (run.status === 'finished') finished.set(run.instrumentId, (finished.get(run.instrumentId) ?? 0) + 1);
+    expect(finished.size).toBe(29);
+    for (const count of finished.values()) {
+      expect(count).toBeGreaterThanOrEqual(2);
+      expect(count).toBeLessThanOrEqual(6);
     }
-    expect(runs.filter((r) => r.status === 'open')).toHaveLength(2);
+    const open = rows.filter(({ run }) => run.status === 'open').map(({ instrument }) => instrument.kind);
+    expect(new Set(open)).toEqual(new Set(['outside-micrometer', 'thermometer', 'balance', 'pressure-transmitter']));
+    const adjusted = rows.filter(({ run }) => run.summary?.adjusted).map(({ instrument }) => instrument.kind);
+    expect(new Set(adjusted).size).toBe(4);
   });
   it('holds only logs that the rules of a run admit, with summaries that follow from them', async () => {
-    const runs = (await db.select().from(schema.runs)).filter((_, i) => i % 9 === 0);
+    const runs = (await db.select().from(schema.runs)).filter((r, i) => i % 11 === 0 || r.status === 'open');
     for (const run of runs) {
       const { events } = await loadRun(run.id);
-      for (let i = 1; i < events.length; i++)
-        expect(admit(runState(events.slice(0, i)), events[i]!.act, events[i]!.person, events[i]!.at)).toBeNull();
-      if (run.status === 'finished') expect(JSON.parse(JSON.stringify(summarizeRun(runState(events))))).toEqual(run.summary);
+      let state = runState(events.slice(0, 1));
+      for (const event of events.slice(1)) {
+        expect(admit(state, event.act, event.person, event.at)).toBeNull();
+        state = withEvent(state, event);
+      }
+      if (run.status === 'finished') expect(JSON.parse(JSON.stringify(summarizeRun(state)))).toEqual(run.summary);
     }
   });
+  it('gives at the door, for every run, what the screen shows', async () => {
+    const verb = verbs['evaluate']!;
+    let asked = 0;
+    for (const run of await db.select().from(schema.runs)) {
+      const { state } = await loadRun(run.id);
+      if (state.live.size === 0) continue;
+      for (const { id } of state.sets) {
+        const { complete, verdict, series, adjustments } = evaluationIn(state, id);
+        const answer = verb.answer(verb.schema.parse(JSON.parse(JSON.stringify(caseFile(state, id)))));
+        expect(JSON.parse(JSON.stringify(answer))).toEqual(
+          JSON.parse(JSON.stringify({ complete, verdict, series, adjustments })),
+        );
+        asked++;
+      }
+    }
+    expect(asked).toBeGreaterThan(95);
+  }, 60_000);
   it('what an instrument is left at is what it is found at next, but for drift of some micrometres', async () => {
     const { history } = await getInstrument('qm-0113');
     const ordered = history.filter((r) => r.status === 'finished').reverse();
     for (let i = 1; i < ordered.length; i++)
-      expect(Math.abs(ordered[i]!.summary!.found!.error - ordered[i - 1]!.summary!.left!.error)).toBeLessThan(0.006);
+      expect(Math.abs(ordered[i]!.summary!.found!.value - ordered[i - 1]!.summary!.left!.value)).toBeLessThan(0.006);
   });
   it('shows overdue instruments first on the bench', async () => {
     const board = await benchBoard();
-    expect(board.runs.map((r) => r.identification).sort()).toEqual(['QM-0118', 'QM-0131']);
-    expect(board.runs.find((r) => r.identification === 'QM-0131')!.soakEndsAt).not.toBeNull();
+    expect(board.runs.map((r) => r.identification).sort()).toEqual(['QB-02', 'QM-0118', 'QM-0131', 'QP-21', 'QT-11']);
+    expect(board.runs.find((r) => r.identification === 'QM-0131')!.waitEndsAt).not.toBeNull();
+    expect(board.runs.find((r) => r.identification === 'QP-21')).toMatchObject({ range: '0 to 600 kPa', taken: 13, wanted: 20 });
     expect(board.due[0]).toMatchObject({ identification: 'QM-0112', standing: 'expired', days: -9 });
     expect(board.standards.map((s) => s.standing)).toEqual(['expired', 'nearly-due']);
   });
 });
 
 describe('a run on the server', () => {
-  const start = (more = {}) => startRun({ run: randomUUID(), instrument: 'qm-0126', standard: 'gb-47', person, ...more });
-  const append = (run: string, expectedSequence: number, act: Act, idempotencyKey: string = randomUUID()) =>
-    appendAct(run, { expectedSequence, idempotencyKey, person, act });
-  const check: Act = { type: 'check-answered', check: 'identity', outcome: 'yes', note: '' };
+  const start = (more = {}) =>
+    startRun({
+      run: randomUUID(),
+      instrument: 'qm-0126',
+      procedure: 'outside-micrometer',
+      standards: { blocks: ['gb-47'] },
+      choices: {},
+      person,
+      ...more,
+    });
+  const append = (run: string, expectedSequence: number, act: NewAct, idempotencyKey: string = randomUUID()) =>
+    appendAct(run, { expectedSequence, idempotencyKey, person, act: actSchema.parse(act) });
+  const named = (value: string): NewAct => ({ type: 'step-done', set: 'as-found', id: 'number', value });
+  const note = (text: string): NewAct => ({ type: 'note-added', text });
+  const check = note('On the bench');
 
   it('starts once however often it is asked, and once per instrument', async () => {
     const run = randomUUID();
@@ -120,23 +164,27 @@ describe('a run on the server', () => {
     expect(await refusalOf(start())).toMatchObject({ status: 409, details: { run } });
   });
   it('refuses an expired standard with the reason, and says what is nearly due', async () => {
-    const refusal = await refusalOf(start({ instrument: 'qm-0147', standard: 'gb-old' }));
+    const refusal = await refusalOf(start({ instrument: 'qm-0147', standards: { blocks: ['gb-old'] } }));
     expect(refusal.status).toBe(409);
     expect(refusal.message).toContain('ran out on');
-    const choices = await standardsFor('qm-0147', today);
-    expect(choices.map((c) => [c.id, c.standing])).toEqual([
-      ['gb-47', 'good'],
-      ['gb-m10', 'nearly-due'],
-      ['gb-old', 'expired'],
+    const [option] = await benchOptions('qm-0147', today);
+    expect(option!.roles[0]!.standards.map((c) => [c.id, c.standing, c.refusal === null])).toEqual([
+      ['gb-47', 'good', true],
+      ['gb-m10', 'nearly-due', true],
+      ['gb-old', 'expired', false],
     ]);
+    const [larger] = await benchOptions('qm-0140', today);
+    expect(larger!.roles[0]!.standards.find((c) => c.id === 'gb-m10')!.refusal).toContain('No items of blocks add to');
   });
   it('refuses blocks that do not reach the points', async () =>
-    expect((await refusalOf(start({ instrument: 'qm-0140', standard: 'gb-m10' }))).message).toContain('no blocks that add to'));
+    expect((await refusalOf(start({ instrument: 'qm-0140', standards: { blocks: ['gb-m10'] } }))).message).toContain(
+      'No items of blocks add to',
+    ));
   it('refuses an unknown instrument, standard and person', async () => {
     expect(await refusalOf(start({ instrument: 'nothing' }))).toMatchObject({ status: 404, path: ['instrument'] });
-    expect(await refusalOf(start({ instrument: 'qm-0147', standard: 'nothing' }))).toMatchObject({
+    expect(await refusalOf(start({ instrument: 'qm-0147', standards: { blocks: ['nothing'] } }))).toMatchObject({
       status: 404,
-      path: ['standard'],
+      path: ['standards', 'blocks'],
     });
     expect(await refusalOf(start({ instrument: 'qm-0147', person: 'Nobody' }))).toMatchObject({ status: 422, path: ['person'] });
   });
@@ -146,7 +194,7 @@ describe('a run on the server', () => {
     const first = await append(run, 1, check, key);
     expect(first).toMatchObject({ repeated: false, event: { sequence: 2, person } });
     expect(await append(run, 1, check, key)).toEqual({ event: first.event, repeated: true });
-    const behind = await refusalOf(append(run, 1, { type: 'soak-started' }));
+    const behind = await refusalOf(append(run, 1, note('Behind')));
     expect(behind.status).toBe(409);
     expect(behind.details['missed']).toEqual([first.event]);
     expect((await loadRun(run)).events).toHaveLength(2);
@@ -155,15 +203,27 @@ describe('a run on the server', () => {
     const run = await start({ instrument: 'qm-0132' });
     const key = randomUUID();
     await append(run, 1, check, key);
-    const refused = await refusalOf(append(run, 1, { ...check, check: 'damage' }, key));
+    const refused = await refusalOf(append(run, 1, note('Something else'), key));
     expect(refused).toMatchObject({ status: 409, path: ['idempotencyKey'] });
+    expect(await refusalOf(start({ instrument: 'qm-0133', procedure: 'balance' }))).toMatchObject({
+      status: 409,
+      path: ['procedure'],
+    });
+    expect(await refusalOf(start({ instrument: 'qm-0133', standards: {} }))).toMatchObject({
+      status: 409,
+      path: ['standards', 'blocks'],
+    });
     expect(await refusalOf(start({ run, instrument: 'qm-0133' }))).toMatchObject({ status: 409, path: ['run'] });
     expect((await loadRun(run)).events).toHaveLength(2);
   });
   it('marks what a clock set back records, and issues no certificate with it', async () => {
     const run = await start({ instrument: 'qm-0134' });
     const earlier = new Date(Date.now() - 7_200_000).toISOString();
-    const { event } = await appendAct(run, { expectedSequence: 1, idempotencyKey: randomUUID(), person, act: check }, earlier);
+    const { event } = await appendAct(
+      run,
+      { expectedSequence: 1, idempotencyKey: randomUUID(), person, act: actSchema.parse(check) },
+      earlier,
+    );
     expect(event.clock!.earlierBy).toBeGreaterThan(7000);
     expect((await loadRun(run)).events[1]!.clock).toEqual(event.clock);
     expect(await nextCertificateNumber(db, '2031-12-31T23:30:00Z', 'Europe/Berlin')).toBe('C32-0001');
@@ -171,17 +231,51 @@ describe('a run on the server', () => {
   });
   it('of two requests at the same moment one is recorded and one is told', async () => {
     const run = await start({ instrument: 'qm-0152' });
-    const outcomes = await Promise.allSettled([append(run, 1, check), append(run, 1, { ...check, check: 'damage' })]);
+    const outcomes = await Promise.allSettled([append(run, 1, check), append(run, 1, note('Something else'))]);
     expect(outcomes.map((o) => o.status).sort()).toEqual(['fulfilled', 'rejected']);
     expect((await loadRun(run)).events).toHaveLength(2);
   });
   it('writes nothing when an act is not admitted', async () => {
     const run = await start({ instrument: 'sh-mic-1' });
-    expect(await refusalOf(append(run, 1, { type: 'reading-taken', pass: 'as-found', point: 'p1', text: '2.5' }))).toMatchObject({
+    expect(
+      await refusalOf(
+        append(run, 1, {
+          type: 'observed',
+          set: 'as-found',
+          series: 'error',
+          point: 'p1',
+          repeat: 1,
+          observation: 'R',
+          text: '2.5',
+        }),
+      ),
+    ).toMatchObject({
       status: 422,
-      path: ['act', 'pass'],
+      path: ['act', 'point'],
     });
     expect((await loadRun(run)).events).toHaveLength(1);
+  });
+  it('keeps when an act was done beside when it came, and admits it by the former', async () => {
+    const run = await start({ instrument: 'fw-03' });
+    const { state } = await loadRun(run);
+    const number = await append(run, state.sequence, named(state.instrument.identification));
+    expect(number.event.act).toMatchObject({ type: 'step-done', version: 2 });
+    const late = new Date(Date.now() + 3 * 3_600_000).toISOString();
+    const done = { at: new Date().toISOString(), ahead: 0 };
+    const { event } = await appendAct(
+      run,
+      { expectedSequence: 2, idempotencyKey: randomUUID(), person, done, act: actSchema.parse(note('Done before')) },
+      late,
+    );
+    expect(event).toMatchObject({ at: late, done });
+    // What says that it was done after it came here is not believed.
+    const ahead = { at: '2099-01-01T00:00:00.000Z', ahead: 0 };
+    const future = await appendAct(
+      run,
+      { expectedSequence: 3, idempotencyKey: randomUUID(), person, done: ahead, act: actSchema.parse(note('Done later')) },
+      late,
+    );
+    expect(future.event.done).toBeUndefined();
   });
   it('the log cannot be changed or shortened, not even by the database', async () => {
     const why = async (statement: string) =>
@@ -205,15 +299,21 @@ describe('the certificate as PDF', () => {
     return { text: texts.join(' '), pages: pages.length, size: pages[0]!.view };
   }
   it('prints on A4 what the JSON carries, with its fonts embedded', async () => {
-    const adjusted = (await db.select().from(schema.runs)).find((r) => r.summary?.adjusted)!;
-    const certificate = await certificateFor(adjusted.id);
-    const pdf = await certificatePdf(certificate);
+    const adjusted = (await db.select().from(schema.runs)).find(
+      (r) => r.summary?.adjusted && r.procedureId === 'outside-micrometer' && r.isReviewed,
+    )!;
+    const issued = await certificateFor(adjusted.id);
+    const certificate = presentCertificate(issued);
+    const pdf = await certificatePdf(issued);
     const { text, size, pages } = await textOf(pdf);
     expect(size.map(Math.round)).toEqual([0, 0, 595, 842]);
     expect(pages).toBeLessThanOrEqual(2);
     expect(pdf.toString('latin1')).toContain('/FontFile');
-    for (const p of [...certificate.asFound.points, ...certificate.asLeft!.points])
-      for (const number of [p.indication, p.error, p.expandedUncertainty, p.coverageFactor, p.reference])
+    for (const { reference, found, left } of certificate.tables.flatMap((t) => t.rows))
+      for (const number of [
+        reference,
+        ...[found!, left!].flatMap((c) => [c.indication, c.value, c.expandedUncertainty, c.coverageFactor]),
+      ])
         expect(text).toContain(number.replace('-', '−'));
     for (const word of [
       certificate.number,
@@ -232,8 +332,26 @@ describe('the certificate as PDF', () => {
     expect(text).toContain('Łódź Ωmega Ж');
     expect(text).toContain('Not yet reviewed');
   });
+  it.each(['thermometer-in-bath', 'balance', 'pressure-transmitter'])(
+    'prints a %s in its own unit, on as many pages as it needs',
+    async (procedure) => {
+      const run = (await db.select().from(schema.runs)).find((r) => r.summary?.adjusted && r.procedureId === procedure)!;
+      const certificate = presentCertificate(await certificateFor(run.id));
+      const { text, pages } = await textOf(await certificatePdf(certificate));
+      expect(pages).toBeLessThanOrEqual(2);
+      for (const word of [
+        certificate.instrument.range,
+        ...certificate.tables.map((t) => t.series),
+        certificate.adjustments[0]!.title,
+      ])
+        expect(text).toContain(word);
+      expect(text).not.toMatch(/[µμ]m\b/);
+    },
+  );
   it('does not exist for an open run', async () =>
-    expect(await refusalOf(certificateFor('00000000-0000-4000-8000-0000000a0118'))).toMatchObject({ status: 409 }));
+    expect(
+      await refusalOf(certificateFor((await db.select().from(schema.runs)).find((r) => r.status === 'open')!.id)),
+    ).toMatchObject({ status: 409 }));
 });
 
 describe('the register', () => {
@@ -241,33 +359,38 @@ describe('the register', () => {
     identification: 'T-1',
     kind: 'outside-micrometer',
     owner: 'Works',
-    rangeLower: 0,
-    rangeUpper: 25,
-    calibratedLower: 0,
-    calibratedUpper: 25,
+    unit: 'mm',
+    lower: 0,
+    upper: 25,
+    usedLower: 0,
+    usedUpper: 25,
     resolution: 0.001,
-    maximumPermissibleError: null,
     adjustmentAllowed: true,
     intervalMonths: null,
     state: 'in-use',
     nextDue: null,
   });
-  const set = standardEntrySchema.parse({
-    identification: 'S-1',
-    kind: 'gauge-block-set',
-    certificateIssuer: 'Institute',
-    certificateNumber: '7',
-    certificateDate: '2026-01-01',
-    due: '2028-01-01',
-    items: [{ nominal: 5, certified: 5.00002, expandedUncertainty: 0.00005, coverageFactor: 2, expansionCoefficient: 1.15e-5 }],
-  });
+  const document = { ...standardNamed('gb-47').document, identification: 'S-1' };
+  const set = standardEntrySchema.parse({ document });
+  const setNamed = (identification: string) => ({ ...set, document: { ...set.document, identification } });
   it('registers, finds by any word, and changes', async () => {
     const id = await addInstrument({ ...instrument, identification: 'ZZ%_9', designation: 'Odd name' });
     expect((await searchInstruments({ text: 'zz%_9 odd' })).rows.map((r) => r.instrument.id)).toEqual([id]);
     expect((await searchInstruments({ text: '%' })).total).toBe(1);
     await changeInstrument(id, { ...instrument, identification: 'ZZ-10', state: 'out-of-use' });
     expect((await getInstrument(id)).instrument).toMatchObject({ identification: 'ZZ-10', state: 'out-of-use' });
-    expect(await refusalOf(startRun({ run: randomUUID(), instrument: id, standard: 'gb-47', person }))).toMatchObject({
+    expect(
+      await refusalOf(
+        startRun({
+          run: randomUUID(),
+          instrument: id,
+          procedure: 'outside-micrometer',
+          standards: { blocks: ['gb-47'] },
+          choices: {},
+          person,
+        }),
+      ),
+    ).toMatchObject({
       status: 409,
     });
   });
@@ -275,9 +398,7 @@ describe('the register', () => {
     const instruments = await Promise.allSettled(
       Array.from({ length: 10 }, () => addInstrument({ ...instrument, identification: 'RACE-1' })),
     );
-    const standards = await Promise.allSettled(
-      Array.from({ length: 10 }, () => addStandard({ ...set, identification: 'RACE-S' })),
-    );
+    const standards = await Promise.allSettled(Array.from({ length: 10 }, () => addStandard(setNamed('RACE-S'))));
     for (const outcomes of [instruments, standards]) {
       expect(outcomes.filter((o) => o.status === 'fulfilled')).toHaveLength(1);
       for (const o of outcomes)
@@ -286,11 +407,16 @@ describe('the register', () => {
     expect((await searchInstruments({ text: 'RACE-1' })).total).toBe(1);
   });
   it.each([
-    ['certificateDate', '2026-02-30'],
+    ['date', '2026-02-30'],
     ['due', '2027-13-45'],
     ['due', '9999-01-01'],
-  ])('refuses a standard whose %s is %s', (field, value) =>
-    expect(standardEntrySchema.safeParse({ ...set, [field]: value }).error?.issues[0]?.path).toEqual([field]),
+    ['due', '2020-01-01'],
+    ['issuer', ' '],
+  ])('refuses a standard whose certificate has a %s of %s', (field, value) =>
+    expect(
+      standardEntrySchema.safeParse({ document: { ...document, certificate: { ...document.certificate, [field]: value } } }).error
+        ?.issues[0]?.path,
+    ).toEqual(['document', 'certificate', field]),
   );
   it('a name typed by mistake can be retired, and comes back when it is typed again', async () => {
     await addPerson('Mistyped Nmae');
@@ -319,31 +445,39 @@ describe('the register', () => {
     expect(await refusalOf(addInstrument(instrument))).toMatchObject({ status: 409, path: ['identification'] });
     expect(await refusalOf(changeInstrument(id, { ...instrument, identification: 'QM-0112' }))).toMatchObject({ status: 409 });
   });
-  it('replaces the blocks of a set together with its certificate; old runs keep theirs', async () => {
+  it('replaces what a standard states together with its certificate, and keeps the one before; old runs keep theirs', async () => {
     const id = await addStandard(set);
-    expect((await getStandard(id)).items).toMatchObject([{ nominal: 5, certified: 5.00002 }]);
+    expect((await getStandard(id)).standard.document.items).toHaveLength(47);
+    const items = set.document.items!.slice(0, 2);
     await changeStandard(id, {
       ...set,
-      certificateNumber: '8',
-      items: [...set.items.map((i) => ({ ...i, certified: 5.00003 })), { ...set.items[0]!, nominal: 6, certified: 6 }],
+      document: { ...set.document, certificate: { ...set.document.certificate!, number: '8' }, items },
     });
-    expect((await getStandard(id)).items.map((i) => i.certified)).toEqual([5.00003, 6]);
-    expect((await getStandard(id)).standard.certificateNumber).toBe('8');
+    const { standard, former } = await getStandard(id);
+    expect(standard.document.items).toHaveLength(2);
+    expect(former.map((d) => [d.certificate!.number, d.items!.length])).toEqual([[document.certificate!.number, 47]]);
     expect(await refusalOf(addStandard(set))).toMatchObject({ status: 409 });
   });
   it.each([
-    [{ rangeUpper: 0 }, 'rangeUpper'],
-    [{ calibratedLower: -1 }, 'calibratedLower'],
-    [{ calibratedUpper: 30 }, 'calibratedUpper'],
+    [{ upper: 0 }, 'upper'],
+    [{ usedLower: -1 }, 'usedLower'],
+    [{ usedUpper: 30 }, 'usedUpper'],
+    [{ resolution: 20 }, 'resolution'],
+    [{ kind: 'Big Thing' }, 'kind'],
+    [{ unit: '' }, 'unit'],
+    [{ lists: { ranges: [{ id: 'a' }, { id: 'a' }] } }, 'lists'],
     [{ resolution: 'fine' }, 'resolution'],
     [{ owner: ' ' }, 'owner'],
     [{ nextDue: '24.11.2026' }, 'nextDue'],
   ])('refuses an instrument with %j', (more, at) =>
     expect(instrumentEntrySchema.safeParse({ ...instrument, ...more }).error?.issues[0]?.path).toEqual([at]),
   );
-  it('refuses a certified value with a slipped digit, naming the block', () => {
-    const parsed = standardEntrySchema.safeParse({ ...set, items: [{ ...set.items[0]!, certified: 5.02 }] });
-    expect(parsed.error?.issues[0]).toMatchObject({ path: ['items', 0, 'certified'] });
+  it('refuses a certified value with a slipped digit, and an item that stands twice', () => {
+    const items = document.items!;
+    const faultOf = (changed: typeof items) =>
+      standardEntrySchema.safeParse({ document: { ...document, items: changed } }).error?.issues[0]?.path;
+    expect(faultOf([{ ...items[5]!, certified: items[5]!.certified * 10 }])).toEqual(['document', 'items', 0, 'certified']);
+    expect(faultOf([items[5]!, items[5]!])).toEqual(['document', 'items', 1, 'id']);
   });
   it('someone of the same name is the same person', async () => {
     await addPerson('Maud Ellery');
@@ -354,6 +488,7 @@ describe('the register', () => {
       ...instrument,
       id: `bulk-${i}`,
       identification: `BULK-${String(i).padStart(5, '0')}`,
+      stored: {},
       lastCalibrated: null,
       nextDue: '2030-01-01',
     }));
@@ -364,19 +499,108 @@ describe('the register', () => {
   });
 });
 
+describe('procedures on the shelf', () => {
+  const plain = {
+    format: 'just-twice/procedure',
+    version: 2,
+    id: 'sundial',
+    revision: 1,
+    title: 'Sundial by the clock',
+    instrument: { kinds: ['sundial'], characteristics: [{ id: 'latitude', title: 'Latitude', unit: 'deg' }] },
+    standards: [
+      { role: 'clock', title: 'Clock', kinds: ['clock'], properties: [{ id: 'drift', title: 'Drift a day', unit: 's' }] },
+    ],
+    series: [{ id: 'noon', title: 'At noon', observe: [{ id: 'T', of: 'instrument', unit: 'min' }] }],
+  };
+  it('are imported once, each revision, and serve the kind that they name', async () => {
+    expect(await importProcedure(plain)).toEqual({ id: 'sundial', revision: 1 });
+    expect(await refusalOf(importProcedure(plain))).toMatchObject({ status: 409, path: ['revision'] });
+    await importProcedure({ ...plain, revision: 2, title: 'Sundial, again' });
+    expect((await proceduresFor('sundial')).map((p) => p.document.title)).toEqual(['Sundial, again']);
+    expect(await proceduresFor('hourglass')).toEqual([]);
+  });
+  it('are refused with the place of a fault, and with an example that does not agree', async () => {
+    await expect(
+      importProcedure({ ...plain, id: 'other', series: [{ ...plain.series[0], computed: [{ id: 'd', is: 'T - X' }] }] }),
+    ).rejects.toMatchObject({
+      path: ['series', 0, 'computed', 0, 'is'],
+    });
+    const example = { source: 'Invented', input: { observations: [] }, expect: [{ path: 'complete', value: true }] };
+    expect(await refusalOf(importProcedure({ ...plain, id: 'other', example }))).toMatchObject({
+      status: 422,
+      path: ['example'],
+    });
+  });
+  it('say what forms ask for: characteristics of a kind, properties of a standard', async () => {
+    const { instruments, standards } = await declarations();
+    expect(instruments.find((d) => d.kind === 'sundial')!.characteristics.map((c) => c.id)).toEqual(['latitude']);
+    expect(standards.find((d) => d.kind === 'clock')!.properties.map((p) => p.id)).toEqual(['drift']);
+    expect(instruments.find((d) => d.kind === 'thermometer')!.parts.map((p) => p.id)).toEqual(['probe']);
+  });
+  it('a run by one can be started, with nothing but what it asks for', async () => {
+    const id = await addInstrument(
+      instrumentEntrySchema.parse({
+        identification: 'SUN-1',
+        kind: 'sundial',
+        owner: 'Works',
+        unit: 'min',
+        lower: 0,
+        upper: 720,
+        usedLower: 0,
+        usedUpper: 720,
+        resolution: 1,
+        adjustmentAllowed: false,
+        intervalMonths: null,
+        state: 'in-use',
+        nextDue: null,
+      }),
+    );
+    const clock = await addStandard({
+      place: '',
+      document: {
+        format: 'just-twice/standard',
+        version: 1,
+        identification: 'CLOCK',
+        kind: 'clock',
+        designation: '',
+        certificate: { issuer: 'I', number: '1', date: '2026-01-01' },
+      },
+    });
+    const run = await startRun({
+      run: randomUUID(),
+      instrument: id,
+      procedure: 'sundial',
+      standards: { clock: [clock] },
+      choices: {},
+      person,
+    });
+    const { state } = await loadRun(run);
+    expect(state.plan.map((i) => i.type)).toEqual(['reading', 'judge', 'interval', 'complete']);
+  });
+});
+
+describe('whether two documents say the same', () => {
+  it('lets the age of a certificate move a last digit, and nothing else', () => {
+    expect(saysTheSame({ a: [1, 'x'] }, { a: [1.0001, 'x'] })).toBe(true);
+    expect(saysTheSame({ a: [1, 'x'] }, { a: [1.01, 'x'] })).toBe(false);
+    expect(saysTheSame({ a: [1, 'x'] }, { a: [1, 'y'] })).toBe(false);
+    expect(saysTheSame({ a: 1 }, { a: 1, b: 2 })).toBe(false);
+  });
+});
+
 describe('start-up', () => {
   it('refuses a procedure whose revision is in use with other content', async () => {
     await shelveProcedures(db);
     const { writeFileSync, readFileSync, mkdirSync } = await import('node:fs');
-    const changed = JSON.parse(readFileSync('procedures/outside-micrometer.json', 'utf8'));
+    const changed = JSON.parse(readFileSync('procedures/outside-micrometer.json', 'utf8')) as {
+      series: Record<string, unknown>[];
+    };
     mkdirSync(join(folder, 'shelf'));
     writeFileSync(join(folder, 'shelf', 'p.json'), JSON.stringify({ ...changed, title: 'Other' }));
     await expect(shelveProcedures(db, join(folder, 'shelf'))).rejects.toThrow('Raise its revision');
-    writeFileSync(
-      join(folder, 'shelf', 'p.json'),
-      JSON.stringify({ ...changed, revision: 3, points: { ...changed.points, repeats: 0 } }),
-    );
-    await expect(shelveProcedures(db, join(folder, 'shelf'))).rejects.toThrow('points.repeats');
+    const series = changed.series.map((s) => ({ ...s, repeats: { is: 'nothing.here' } }));
+    writeFileSync(join(folder, 'shelf', 'p.json'), JSON.stringify({ ...changed, revision: 4, series }));
+    await expect(shelveProcedures(db, join(folder, 'shelf'))).rejects.toThrow('series.0.repeats');
   });
   it('reads the environment, with defaults, and names what is wrong', () => {
     expect(readConfiguration({})).toMatchObject({ DATABASE_URL: 'file:data/just-twice.db', PORT: 4600, HOST: '127.0.0.1' });

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const port = z.coerce.number({ error: 'PORT is a number from 1 to 65535.' }).int().min(1).max(65535);
 const hostName = /^(\[[0-9a-f:.]+\]|[a-z0-9_.-]+)(:\d{1,5})?$/i;

@@ -1,8 +1,8 @@
 import type { like } from 'drizzle-orm';
 import { and, asc, count, eq, gte, isNotNull, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
-import type { StandardItem } from '../core/run/event-schema';
+import type { StandardDocument } from '../core/standard/standard-schema';
 import { writing, type Database } from './database';
-import { facts, instruments, laboratory, people, procedures, runs, standardItems, standards } from './schema';
+import { facts, formerCertificates, instruments, laboratory, people, procedures, runs, runStandards, standards } from './schema';
 
 export type InstrumentRow = typeof instruments.$inferSelect;
 export type StandardRow = typeof standards.$inferSelect;
@@ -94,36 +94,44 @@ export const standardById = async (db: Database, id: string): Promise<StandardRo
 export const standardByIdentification = async (db: Database, identification: string): Promise<StandardRow | undefined> =>
   (await db.select().from(standards).where(eq(standards.identification, identification)).limit(1))[0];
 
-export async function itemsOfStandard(db: Database, standardId: string): Promise<StandardItem[]> {
+/** Writes a standard. Where its certificate is another than before, the former document is kept. Runs keep their own copy of what they used. */
+export async function saveStandard(db: Database, row: StandardRow, at: string): Promise<void> {
+  const { id, ...values } = row;
+  await writing(db, async () => {
+    const before = await standardById(db, id);
+    const former = before?.document.certificate;
+    const isReplaced = former && former.number !== row.document.certificate?.number;
+    await db.batch([
+      db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }),
+      ...(isReplaced
+        ? [
+            db
+              .insert(formerCertificates)
+              .values({ standardId: id, number: former.number, replacedAt: at, document: before.document }),
+          ]
+        : []),
+    ]);
+  });
+}
+
+/** Certificates that were replaced, latest first. */
+export async function formerCertificatesOf(db: Database, standardId: string): Promise<StandardDocument[]> {
   const rows = await db
     .select()
-    .from(standardItems)
-    .where(eq(standardItems.standardId, standardId))
-    .orderBy(asc(standardItems.nominal));
-  return rows.map(({ standardId: _standardId, ...item }) => item);
+    .from(formerCertificates)
+    .where(eq(formerCertificates.standardId, standardId))
+    .orderBy(sql`${formerCertificates.replacedAt} desc`);
+  return rows.map((r) => r.document);
 }
 
-export async function countItems(db: Database): Promise<Map<string, number>> {
-  const rows = await db
-    .select({ standardId: standardItems.standardId, items: count() })
-    .from(standardItems)
-    .groupBy(standardItems.standardId);
-  return new Map(rows.map((r) => [r.standardId, r.items]));
-}
-
-/** A standard and all its items, replaced together. Runs keep their own copy of what they used. */
-export async function saveStandard(db: Database, row: StandardRow, items: StandardItem[]): Promise<void> {
-  const { id: _id, ...values } = row;
-  // SQLite takes a bounded number of values per statement.
-  const inserts = Array.from({ length: Math.ceil(items.length / 100) }, (_, i) =>
-    db.insert(standardItems).values(items.slice(100 * i, 100 * (i + 1)).map((item) => ({ ...item, standardId: row.id }))),
-  );
+export async function addFormerCertificate(
+  db: Database,
+  standardId: string,
+  replacedAt: string,
+  document: StandardDocument,
+): Promise<void> {
   await writing(db, () =>
-    db.batch([
-      db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }),
-      db.delete(standardItems).where(eq(standardItems.standardId, row.id)),
-      ...inserts,
-    ]),
+    db.insert(formerCertificates).values({ standardId, number: document.certificate?.number ?? '', replacedAt, document }),
   );
 }
 
@@ -173,13 +181,13 @@ export async function saveFact(db: Database, key: string, value: string): Promis
   await writing(db, () => db.insert(facts).values({ key, value }).onConflictDoUpdate({ target: facts.key, set: { value } }));
 }
 
-/** The newest revision of the procedure for a kind of instrument. */
-export async function newestProcedureFor(db: Database, instrumentKind: string): Promise<ProcedureRow | undefined> {
+/** Every revision of every procedure of version 2, newest revision first. */
+export async function listProcedures(db: Database): Promise<ProcedureRow[]> {
   const rows = await db
     .select()
     .from(procedures)
-    .orderBy(sql`${procedures.revision} desc`);
-  return rows.find((row) => row.document.instrumentKind === instrumentKind);
+    .orderBy(asc(procedures.id), sql`${procedures.revision} desc`);
+  return rows.filter((row) => row.document.version === 2);
 }
 
 export const procedureRevision = async (db: Database, id: string, revision: number): Promise<ProcedureRow | undefined> =>
@@ -198,7 +206,7 @@ export async function addProcedure(db: Database, row: ProcedureRow): Promise<voi
 /** How many runs used a standard, and the latest of them. */
 export async function runsWithStandard(db: Database, standardId: string) {
   return db
-    .select({
+    .selectDistinct({
       id: runs.id,
       startedAt: runs.startedAt,
       status: runs.status,
@@ -206,9 +214,10 @@ export async function runsWithStandard(db: Database, standardId: string) {
       identification: instruments.identification,
       instrumentId: instruments.id,
     })
-    .from(runs)
+    .from(runStandards)
+    .innerJoin(runs, eq(runs.id, runStandards.runId))
     .innerJoin(instruments, eq(runs.instrumentId, instruments.id))
-    .where(eq(runs.standardId, standardId))
+    .where(eq(runStandards.standardId, standardId))
     .orderBy(sql`${runs.startedAt} desc`)
     .limit(200);
 }

@@ -1,10 +1,10 @@
-import { and, asc, desc, eq, gt, inArray, like, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, like, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
-import type { Certificate } from '../core/certificate/certificate';
-import type { RecordedEvent } from '../core/run/event-schema';
+import type { InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
+import { readLog, type StoredEvent } from '../core/log/read-log';
 import type { RunSummary } from '../core/run/run-summary';
 import { writing, type Database } from './database';
-import { certificates, events, instruments, runs } from './schema';
+import { certificates, events, instruments, runs, runStandards } from './schema';
 
 export type RunRow = typeof runs.$inferSelect;
 export type NewEvent = RecordedEvent & { idempotencyKey: string };
@@ -12,40 +12,50 @@ export type NewEvent = RecordedEvent & { idempotencyKey: string };
 /** What a finished or ended run changes outside its log; written in the same transaction as the event. */
 export type RunChange = {
   run?: Partial<Pick<RunRow, 'status' | 'finishedAt' | 'certificate' | 'isReviewed'>> & { summary?: RunSummary };
-  instrument?: { id: string; lastCalibrated: string; nextDue: string };
-  certificate?: Certificate;
+  instrument?: { id: string; lastCalibrated: string; nextDue: string; stored: InstrumentSnapshot['stored'] };
 };
 
-const recorded = (row: typeof events.$inferSelect): RecordedEvent => ({
+/** Which standards a run uses, by role. */
+export type RunStandard = { role: string; standardId: string };
+
+const stored = (row: typeof events.$inferSelect): StoredEvent => ({
   sequence: row.sequence,
   at: row.at,
   person: row.person,
   act: row.act,
   ...(row.clock ? { clock: row.clock } : {}),
+  ...(row.done ? { done: row.done } : {}),
 });
 
 export const runById = async (db: Database, id: string): Promise<RunRow | undefined> =>
   (await db.select().from(runs).where(eq(runs.id, id)).limit(1))[0];
 
-export async function eventsOfRun(db: Database, runId: string, after = 0): Promise<RecordedEvent[]> {
+/** The log of a run in the present shape; empty where there is none. An old entry may be read as two with one number. */
+export async function eventsOfRun(db: Database, runId: string): Promise<RecordedEvent[]> {
+  const rows = await db.select().from(events).where(eq(events.runId, runId)).orderBy(asc(events.sequence));
+  return rows.length ? readLog(rows.map(stored)) : [];
+}
+
+/** Numbers of the entries of a log as they lie in the store. */
+export async function sequencesOf(db: Database, runId: string): Promise<number[]> {
   const rows = await db
-    .select()
+    .select({ sequence: events.sequence })
     .from(events)
-    .where(and(eq(events.runId, runId), gt(events.sequence, after)))
+    .where(eq(events.runId, runId))
     .orderBy(asc(events.sequence));
-  return rows.map(recorded);
+  return rows.map((r) => r.sequence);
 }
 
 export async function eventsOfRuns(db: Database, runIds: string[]): Promise<Map<string, RecordedEvent[]>> {
-  const logs = new Map<string, RecordedEvent[]>(runIds.map((id) => [id, []]));
-  if (runIds.length === 0) return logs;
+  const logs = new Map<string, StoredEvent[]>(runIds.map((id) => [id, []]));
+  if (runIds.length === 0) return new Map();
   const rows = await db
     .select()
     .from(events)
     .where(inArray(events.runId, runIds))
     .orderBy(asc(events.runId), asc(events.sequence));
-  for (const row of rows) logs.get(row.runId)!.push(recorded(row));
-  return logs;
+  for (const row of rows) logs.get(row.runId)!.push(stored(row));
+  return new Map([...logs].map(([id, log]) => [id, log.length ? readLog(log) : []]));
 }
 
 export async function eventByKey(db: Database, runId: string, idempotencyKey: string): Promise<RecordedEvent | undefined> {
@@ -54,13 +64,21 @@ export async function eventByKey(db: Database, runId: string, idempotencyKey: st
     .from(events)
     .where(and(eq(events.runId, runId), eq(events.idempotencyKey, idempotencyKey)))
     .limit(1);
-  return row && recorded(row);
+  if (!row) return undefined;
+  // An entry of version 1 cannot be read alone: it is found again in its log.
+  if (row.act.version !== undefined) return readLog([stored(row)])[0];
+  return (await eventsOfRun(db, runId)).find((e) => e.sequence === row.sequence);
 }
 
 const eventRow = (runId: string, { idempotencyKey, ...event }: NewEvent) => ({ runId, idempotencyKey, ...event });
 
-export async function insertRun(db: Database, row: RunRow, first: NewEvent): Promise<void> {
-  await writing(db, () => db.batch([db.insert(runs).values(row), db.insert(events).values(eventRow(row.id, first))]));
+const standardRows = (db: Database, runId: string, used: readonly RunStandard[]) =>
+  used.length ? [db.insert(runStandards).values(used.map((u) => ({ runId, ...u })))] : [];
+
+export async function insertRun(db: Database, row: RunRow, used: readonly RunStandard[], first: NewEvent): Promise<void> {
+  await writing(db, () =>
+    db.batch([db.insert(runs).values(row), ...standardRows(db, row.id, used), db.insert(events).values(eventRow(row.id, first))]),
+  );
 }
 
 /** Appends one event and what follows from it, or nothing at all. A taken sequence number makes the insert fail. */
@@ -73,42 +91,31 @@ export async function appendEvent(db: Database, runId: string, event: NewEvent, 
         ? [
             db
               .update(instruments)
-              .set({ lastCalibrated: change.instrument.lastCalibrated, nextDue: change.instrument.nextDue })
+              .set({
+                lastCalibrated: change.instrument.lastCalibrated,
+                nextDue: change.instrument.nextDue,
+                stored: change.instrument.stored,
+              })
               .where(eq(instruments.id, change.instrument.id)),
           ]
         : []),
-      ...(change.certificate ? [db.insert(certificates).values(certificateRow(runId, change.certificate))] : []),
     ]),
   );
 }
 
-/** Writes a whole finished run at once, for demo data and imports. */
-export async function insertWholeRun(db: Database, row: RunRow, log: NewEvent[], certificate?: Certificate): Promise<void> {
+/** Writes a whole run at once, for demo data and imports. */
+export async function insertWholeRun(db: Database, row: RunRow, used: readonly RunStandard[], log: NewEvent[]): Promise<void> {
   const chunks = Array.from({ length: Math.ceil(log.length / 50) }, (_, i) =>
     db.insert(events).values(log.slice(50 * i, 50 * (i + 1)).map((e) => eventRow(row.id, e))),
   );
-  await writing(db, () =>
-    db.batch([
-      db.insert(runs).values(row),
-      ...chunks,
-      ...(certificate ? [db.insert(certificates).values(certificateRow(row.id, certificate))] : []),
-    ]),
-  );
+  await writing(db, () => db.batch([db.insert(runs).values(row), ...standardRows(db, row.id, used), ...chunks]));
 }
 
 /** The digest of a certificate's content as it is kept. */
-export const certificateDigest = (content: Certificate): string =>
-  createHash('sha256').update(JSON.stringify(content)).digest('hex');
+export const certificateDigest = (content: unknown): string => createHash('sha256').update(JSON.stringify(content)).digest('hex');
 
-const certificateRow = (runId: string, content: Certificate) => ({
-  runId,
-  number: content.number,
-  content,
-  digest: certificateDigest(content),
-});
-
-/** The certificate of a run as it was issued; undefined before, and for runs finished before contents were kept. */
-export const issuedCertificate = async (db: Database, runId: string) =>
+/** The certificate of a log of version 1 as it was issued; undefined for those finished before contents were kept, and since. */
+export const oldCertificate = async (db: Database, runId: string) =>
   (await db.select().from(certificates).where(eq(certificates.runId, runId)).limit(1))[0];
 
 export const runsOfInstrument = (db: Database, instrumentId: string): Promise<RunRow[]> =>

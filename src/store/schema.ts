@@ -1,10 +1,12 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
-import type { Certificate } from '../core/certificate/certificate';
-import type { Act, ClockMark } from '../core/run/event-schema';
-import type { Procedure } from '../core/procedure/procedure-schema';
+import type { IssuedCertificate } from '../core/certificate/certificate';
+import type { DecisionRule } from '../core/conformity/conformity-schema';
+import type { ClockMark, InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
+import type { StoredEvent } from '../core/log/read-log';
 import type { Budget } from '../core/uncertainty/budget-schema';
 import type { RunSummary } from '../core/run/run-summary';
+import type { StandardDocument } from '../core/standard/standard-schema';
 
 /** The laboratory itself: one row. */
 export const laboratory = sqliteTable('laboratory', {
@@ -25,22 +27,32 @@ export const people = sqliteTable('people', {
   retiredAt: text('retired_at'),
 });
 
-/** Lengths in mm, days as ISO text. */
+/** Instruments of any kind: numbers in `unit`, days as ISO text; what further a kind has is told by its procedures. */
 export const instruments = sqliteTable(
   'instruments',
   {
     id: text('id').primaryKey(),
     identification: text('identification').notNull().unique(),
+    serialNumber: text('serial_number').notNull().default(''),
     kind: text('kind').notNull(),
     designation: text('designation').notNull(),
     owner: text('owner').notNull(),
     place: text('place').notNull(),
-    rangeLower: real('range_lower').notNull(),
-    rangeUpper: real('range_upper').notNull(),
-    calibratedLower: real('calibrated_lower').notNull(),
-    calibratedUpper: real('calibrated_upper').notNull(),
+    unit: text('unit').notNull().default('mm'),
+    lower: real('lower').notNull(),
+    upper: real('upper').notNull(),
+    usedLower: real('used_lower').notNull(),
+    usedUpper: real('used_upper').notNull(),
     resolution: real('resolution').notNull(),
-    maximumPermissibleError: real('maximum_permissible_error'),
+    characteristics: text('characteristics', { mode: 'json' })
+      .$type<InstrumentSnapshot['characteristics']>()
+      .notNull()
+      .default({}),
+    lists: text('lists', { mode: 'json' }).$type<InstrumentSnapshot['lists']>().notNull().default({}),
+    parts: text('parts', { mode: 'json' }).$type<InstrumentSnapshot['parts']>().notNull().default({}),
+    /** What it has stored, as the last adjustment left it. */
+    stored: text('stored', { mode: 'json' }).$type<InstrumentSnapshot['stored']>().notNull().default({}),
+    decisionRule: text('decision_rule', { mode: 'json' }).$type<DecisionRule>(),
     adjustmentAllowed: integer('adjustment_allowed', { mode: 'boolean' }).notNull(),
     intervalMonths: integer('interval_months'),
     state: text('state', { enum: ['in-use', 'out-of-use'] }).notNull(),
@@ -50,33 +62,30 @@ export const instruments = sqliteTable(
   (t) => [index('instruments_next_due').on(t.state, t.nextDue)],
 );
 
+/** Standards of any kind: the present certificate is in the document; what is listed and searched stands beside it. */
 export const standards = sqliteTable('standards', {
   id: text('id').primaryKey(),
   identification: text('identification').notNull().unique(),
   kind: text('kind').notNull(),
   designation: text('designation').notNull(),
   place: text('place').notNull(),
-  certificateIssuer: text('certificate_issuer').notNull(),
-  certificateNumber: text('certificate_number').notNull(),
-  certificateDate: text('certificate_date').notNull(),
-  due: text('due').notNull(),
+  /** Null where nothing runs out. */
+  due: text('due'),
+  document: text('document', { mode: 'json' }).$type<StandardDocument>().notNull(),
 });
 
-export const standardItems = sqliteTable(
-  'standard_items',
+/** Certificates that a later one replaced, with all that they stated. */
+export const formerCertificates = sqliteTable(
+  'former_certificates',
   {
-    id: text('id').primaryKey(),
     standardId: text('standard_id')
       .notNull()
       .references(() => standards.id),
-    nominal: real('nominal').notNull(),
-    certified: real('certified').notNull(),
-    expandedUncertainty: real('expanded_uncertainty').notNull(),
-    coverageFactor: real('coverage_factor').notNull(),
-    expansionCoefficient: real('expansion_coefficient').notNull(),
-    marking: text('marking').notNull(),
+    number: text('number').notNull(),
+    replacedAt: text('replaced_at').notNull(),
+    document: text('document', { mode: 'json' }).$type<StandardDocument>().notNull(),
   },
-  (t) => [index('standard_items_standard').on(t.standardId)],
+  (t) => [primaryKey({ columns: [t.standardId, t.number, t.replacedAt] })],
 );
 
 /** Every revision of every procedure, kept for ever: runs pin one. */
@@ -85,7 +94,8 @@ export const procedures = sqliteTable(
   {
     id: text('id').notNull(),
     revision: integer('revision').notNull(),
-    document: text('document', { mode: 'json' }).$type<Procedure>().notNull(),
+    /** As it was written; of version 1 or 2. */
+    document: text('document', { mode: 'json' }).$type<{ version: number }>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.id, t.revision] })],
 );
@@ -98,9 +108,6 @@ export const runs = sqliteTable(
     instrumentId: text('instrument_id')
       .notNull()
       .references(() => instruments.id),
-    standardId: text('standard_id')
-      .notNull()
-      .references(() => standards.id),
     procedureId: text('procedure_id').notNull(),
     procedureRevision: integer('procedure_revision').notNull(),
     status: text('status', { enum: ['open', 'finished', 'abandoned'] }).notNull(),
@@ -112,11 +119,25 @@ export const runs = sqliteTable(
   },
   (t) => [
     index('runs_instrument').on(t.instrumentId, t.startedAt),
-    index('runs_standard').on(t.standardId),
     uniqueIndex('runs_one_open_per_instrument')
       .on(t.instrumentId)
       .where(sql`status = 'open'`),
   ],
+);
+
+/** The standards of each run, by the role that they fill. */
+export const runStandards = sqliteTable(
+  'run_standards',
+  {
+    runId: text('run_id')
+      .notNull()
+      .references(() => runs.id),
+    role: text('role').notNull(),
+    standardId: text('standard_id')
+      .notNull()
+      .references(() => standards.id),
+  },
+  (t) => [primaryKey({ columns: [t.runId, t.role, t.standardId] }), index('run_standards_standard').on(t.standardId)],
 );
 
 /** The log: appended to, never changed (triggers refuse UPDATE and DELETE). */
@@ -130,20 +151,22 @@ export const events = sqliteTable(
     at: text('at').notNull(),
     person: text('person').notNull(),
     idempotencyKey: text('idempotency_key').notNull(),
-    act: text('act', { mode: 'json' }).$type<Act>().notNull(),
+    act: text('act', { mode: 'json' }).$type<StoredEvent['act']>().notNull(),
     /** What was odd about the server's clock when this was recorded; null when nothing was. */
     clock: text('clock', { mode: 'json' }).$type<ClockMark>(),
+    /** When it was done, by the clock at the bench; null where that was not told. */
+    done: text('done', { mode: 'json' }).$type<NonNullable<RecordedEvent['done']>>(),
   },
   (t) => [primaryKey({ columns: [t.runId, t.sequence] }), uniqueIndex('events_idempotency').on(t.runId, t.idempotencyKey)],
 );
 
-/** Certificates as they were issued: nothing that is changed later, in the register or in the code, changes one. */
+/** Certificates of logs of version 1, as they were issued; those issued since stand in the event that finished their run. */
 export const certificates = sqliteTable('certificates', {
   runId: text('run_id')
     .primaryKey()
     .references(() => runs.id),
   number: text('number').notNull().unique(),
-  content: text('content', { mode: 'json' }).$type<Certificate>().notNull(),
+  content: text('content', { mode: 'json' }).$type<IssuedCertificate>().notNull(),
   /** SHA-256 of the content's text, in hexadecimal. */
   digest: text('digest').notNull(),
 });

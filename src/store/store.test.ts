@@ -2,7 +2,12 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { TestBench, blocks, micrometer, micrometerProcedure } from '../core/run/fixtures/bench';
+import { readFileSync, readdirSync } from 'node:fs';
+import { createClient } from '@libsql/client';
+import { actSchema } from '../core/log/event-schema';
+import { verdictAsFound } from '../core/run/run-results';
+import { runState } from '../core/run/run-state';
+import { TestBench, micrometer, standardNamed } from '../core/run/fixtures/bench';
 import { budgetById, listBudgets, removeBudget, saveBudget } from './budget-shelf';
 import { isUniqueViolation, migrateDatabase, openDatabase, type Database } from './database';
 import {
@@ -10,10 +15,13 @@ import {
   countInstruments,
   dueInstruments,
   findInstruments,
-  itemsOfStandard,
-  newestProcedureFor,
+  formerCertificatesOf,
+  listProcedures,
+  instrumentById,
+  runsWithStandard,
   saveInstrument,
   saveStandard,
+  standardById,
   type InstrumentRow,
 } from './register';
 import {
@@ -25,8 +33,10 @@ import {
   insertWholeRun,
   lastCertificateNumber,
   latestFinishedRuns,
+  oldCertificate,
   openRunOf,
   runById,
+  sequencesOf,
   type RunRow,
 } from './run-log';
 
@@ -53,7 +63,6 @@ const instrument = (id: string, nextDue: string | null, more: Partial<Instrument
 const run = (id: string, instrumentId: string, more: Partial<RunRow> = {}): RunRow => ({
   id,
   instrumentId,
-  standardId: 's',
   procedureId: 'p',
   procedureRevision: 1,
   status: 'open',
@@ -89,47 +98,54 @@ describe('the store', () => {
       (await findInstruments(db, { due: 'soon', today: '2026-11-24', soon: '2026-12-24' }, 10)).rows.map((i) => i.id),
     ).toEqual(['a']);
   });
-  it('keeps a standard whole: row and items change together or not at all', async () => {
+  it('keeps the certificate that a later one replaces, with all that it stated', async () => {
+    const { document } = standardNamed('gb-47');
     const row = {
       id: 's',
       identification: 'S',
       kind: 'gauge-block-set',
       designation: '',
       place: '',
-      certificateIssuer: 'I',
-      certificateNumber: '1',
-      certificateDate: '2026-01-01',
-      due: '2028-01-01',
+      due: document.certificate!.due!,
+      document,
     };
-    await saveStandard(db, row, blocks.items);
-    expect(await itemsOfStandard(db, 's')).toHaveLength(47);
-    const twice = [blocks.items[0]!, blocks.items[0]!];
-    await expect(saveStandard(db, { ...row, certificateNumber: '2' }, twice)).rejects.toThrow();
-    expect(await itemsOfStandard(db, 's')).toHaveLength(47);
+    await saveStandard(db, row, '2026-11-24');
+    expect(await formerCertificatesOf(db, 's')).toEqual([]);
+    // Only a word is changed: the certificate is the same, and none has been replaced.
+    await saveStandard(db, { ...row, place: 'Drawer' }, '2026-11-25');
+    expect(await formerCertificatesOf(db, 's')).toEqual([]);
+    const later = { ...document, certificate: { ...document.certificate!, number: 'N 2' }, items: document.items!.slice(0, 3) };
+    await saveStandard(db, { ...row, document: later }, '2026-11-26');
+    expect((await standardById(db, 's'))!.document.items).toHaveLength(3);
+    expect(await formerCertificatesOf(db, 's')).toEqual([JSON.parse(JSON.stringify(document))]);
   });
-  it('offers the newest revision of a procedure and keeps the older ones', async () => {
-    await addProcedure(db, { id: 'p', revision: 1, document: micrometerProcedure });
-    await addProcedure(db, { id: 'p', revision: 2, document: { ...micrometerProcedure, revision: 2 } });
-    expect((await newestProcedureFor(db, 'outside-micrometer'))?.revision).toBe(2);
-    expect(await newestProcedureFor(db, 'sundial')).toBeUndefined();
+  it('lists procedures newest revision first; those of version 1 are kept, and not offered', async () => {
+    await addProcedure(db, { id: 'p', revision: 1, document: { version: 1 } });
+    await addProcedure(db, { id: 'p', revision: 2, document: { version: 2 } });
+    await addProcedure(db, { id: 'p', revision: 3, document: { version: 2 } });
+    expect((await listProcedures(db)).map((r) => [r.id, r.revision])).toEqual([
+      ['p', 3],
+      ['p', 2],
+    ]);
   });
 });
 
 describe('logs in the store', () => {
-  it('are read back as they were written, in order, and from any point', async () => {
-    await insertWholeRun(db, run('r1', 'a'), events);
+  it('are read back as they were written, in order', async () => {
+    await insertWholeRun(db, run('r1', 'a'), [{ role: 'blocks', standardId: 's' }], events);
     const read = await eventsOfRun(db, 'r1');
     expect(read).toEqual(events.map(({ idempotencyKey: _key, ...event }) => event));
-    expect((await eventsOfRun(db, 'r1', 5)).map((e) => e.sequence)).toEqual(read.slice(5).map((e) => e.sequence));
+    expect((await runsWithStandard(db, 's')).map((r) => r.id)).toEqual(['r1']);
     expect((await eventByKey(db, 'r1', 'k3'))?.sequence).toBe(3);
     expect(await eventByKey(db, 'r1', 'nothing')).toBeUndefined();
     expect((await eventsOfRuns(db, ['r1', 'none'])).get('none')).toEqual([]);
+    expect(await sequencesOf(db, 'r1')).toEqual(events.map((e) => e.sequence));
   });
   it('a taken sequence number writes nothing, not even what would follow from it', async () => {
     const again = { ...events.at(-1)!, idempotencyKey: 'other' };
     const error = await appendEvent(db, 'r1', again, {
       run: { status: 'finished' },
-      instrument: { id: 'a', lastCalibrated: '2026-11-24', nextDue: '2027-11-24' },
+      instrument: { id: 'a', lastCalibrated: '2026-11-24', nextDue: '2027-11-24', stored: {} },
     }).catch((e: unknown) => e);
     expect(isUniqueViolation(error)).toBe(true);
     expect((await runById(db, 'r1'))?.status).toBe('open');
@@ -138,7 +154,7 @@ describe('logs in the store', () => {
     );
   });
   it('an instrument has one open run at most', async () => {
-    const error = await insertRun(db, run('r2', 'a'), { ...events[0]!, idempotencyKey: 'r2' }).catch((e: unknown) => e);
+    const error = await insertRun(db, run('r2', 'a'), [], { ...events[0]!, idempotencyKey: 'r2' }).catch((e: unknown) => e);
     expect(isUniqueViolation(error)).toBe(true);
     expect(await runById(db, 'r2')).toBeUndefined();
     expect((await openRunOf(db, 'a'))?.id).toBe('r1');
@@ -148,17 +164,20 @@ describe('logs in the store', () => {
       sequence: events.length + 1,
       at: '2026-11-24T10:00:00.000Z',
       person: 'Ada',
-      act: { type: 'note-added' as const, text: 'done' },
+      act: actSchema.parse({ type: 'note-added', text: 'done' }),
+      done: { at: '2026-11-24T09:00:00.000Z', ahead: 1.5 },
       idempotencyKey: 'end',
     };
     await appendEvent(db, 'r1', next, {
       run: { status: 'finished', certificate: 'C26-0001' },
-      instrument: { id: 'a', lastCalibrated: '2026-11-24', nextDue: '2027-11-24' },
+      instrument: { id: 'a', lastCalibrated: '2026-11-24', nextDue: '2027-11-24', stored: { shift: 0.002 } },
     });
+    expect((await instrumentById(db, 'a'))!.stored).toEqual({ shift: 0.002 });
     expect(await runById(db, 'r1')).toMatchObject({ status: 'finished', certificate: 'C26-0001' });
     expect((await latestFinishedRuns(db, ['a', 'b'])).get('a')?.id).toBe('r1');
     expect(await lastCertificateNumber(db, 'C26-')).toBe(1);
     expect(await lastCertificateNumber(db, 'C25-')).toBe(0);
+    expect((await eventsOfRun(db, 'r1')).at(-1)!.done).toEqual({ at: '2026-11-24T09:00:00.000Z', ahead: 1.5 });
   });
 });
 
@@ -181,5 +200,161 @@ describe('budgets in the store', () => {
     ]);
     await removeBudget(db, 'one');
     expect(await budgetById(db, 'one')).toBeUndefined();
+  });
+});
+
+describe('a database of the program before', () => {
+  const migrations = 'src/store/migrations';
+  /** Made by the migrations of that time, with a real log of version 1. */
+  async function oldDatabase(): Promise<Database> {
+    const file = join(folder, 'old.db');
+    const client = createClient({ url: `file:${file}` });
+    await client.execute('CREATE TABLE __drizzle_migrations (id INTEGER PRIMARY KEY, hash text NOT NULL, created_at numeric)');
+    const journal = JSON.parse(readFileSync(join(migrations, 'meta/_journal.json'), 'utf8')) as {
+      entries: { when: number; tag: string }[];
+    };
+    for (const { when, tag } of journal.entries.slice(0, 4)) {
+      for (const statement of readFileSync(join(migrations, `${tag}.sql`), 'utf8').split('--> statement-breakpoint'))
+        await client.execute(statement);
+      await client.execute({ sql: 'INSERT INTO __drizzle_migrations (hash, created_at) VALUES (?, ?)', args: [tag, when] });
+    }
+    const golden = JSON.parse(readFileSync('src/core/log/golden/adjusted-conditional-fail.json', 'utf8')) as {
+      events: { sequence: number; at: string; person: string; act: Record<string, never> }[];
+      expected: { summary: unknown; certificate: { number: string } };
+    };
+    const start = golden.events[0]!.act as unknown as {
+      instrument: { id: string; identification: string };
+      standard: { id: string; identification: string; items: Record<string, number | string>[] };
+      procedure: { id: string; revision: number };
+    };
+    const insert = (table: string, values: Record<string, unknown>) =>
+      client.execute({
+        sql: `INSERT INTO ${table} (${Object.keys(values).join(', ')}) VALUES (${Object.keys(values)
+          .map(() => '?')
+          .join(', ')})`,
+        args: Object.values(values) as never,
+      });
+    await insert('instruments', {
+      id: start.instrument.id,
+      identification: start.instrument.identification,
+      kind: 'outside-micrometer',
+      designation: 'D',
+      owner: 'O',
+      place: 'P',
+      range_lower: 25,
+      range_upper: 50,
+      calibrated_lower: 25,
+      calibrated_upper: 50,
+      resolution: 0.001,
+      maximum_permissible_error: 0.005,
+      adjustment_allowed: 1,
+      interval_months: null,
+      state: 'in-use',
+      last_calibrated: '2026-06-14',
+      next_due: '2026-12-14',
+    });
+    await insert('standards', {
+      id: start.standard.id,
+      identification: start.standard.identification,
+      kind: 'gauge-block-set',
+      designation: 'Blocks',
+      place: 'Here',
+      certificate_issuer: 'I',
+      certificate_number: 'N 1',
+      certificate_date: '2025-10-19',
+      due: '2027-10-19',
+    });
+    for (const item of start.standard.items)
+      await insert('standard_items', {
+        id: item['id'],
+        standard_id: start.standard.id,
+        nominal: item['nominal'],
+        certified: item['certified'],
+        expanded_uncertainty: item['expandedUncertainty'],
+        coverage_factor: item['coverageFactor'],
+        expansion_coefficient: item['expansionCoefficient'],
+        marking: item['marking'],
+      });
+    await insert('procedures', {
+      id: start.procedure.id,
+      revision: start.procedure.revision,
+      document: JSON.stringify(start.procedure),
+    });
+    await insert('runs', {
+      id: 'old',
+      instrument_id: start.instrument.id,
+      standard_id: start.standard.id,
+      procedure_id: start.procedure.id,
+      procedure_revision: start.procedure.revision,
+      status: 'finished',
+      started_at: golden.events[0]!.at,
+      finished_at: golden.events.at(-1)!.at,
+      certificate: golden.expected.certificate.number,
+      is_reviewed: 1,
+      summary: JSON.stringify(golden.expected.summary),
+    });
+    for (const e of golden.events)
+      await insert('events', {
+        run_id: 'old',
+        sequence: e.sequence,
+        at: e.at,
+        person: e.person,
+        idempotency_key: `k${e.sequence}`,
+        act: JSON.stringify(e.act),
+      });
+    await insert('certificates', {
+      run_id: 'old',
+      number: golden.expected.certificate.number,
+      content: JSON.stringify(golden.expected.certificate),
+      digest: 'd',
+    });
+    client.close();
+    return openDatabase({ DATABASE_URL: `file:${file}` });
+  }
+
+  it('keeps every record when it is brought to the shape of today, and reads the same', async () => {
+    const old = await oldDatabase();
+    await migrateDatabase(old);
+    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(5);
+    const instrument = (await instrumentById(old, 'qm-0140'))!;
+    expect(instrument).toMatchObject({
+      unit: 'mm',
+      lower: 25,
+      upper: 50,
+      usedLower: 25,
+      characteristics: { limit: 0.005 },
+      stored: {},
+      nextDue: '2026-12-14',
+    });
+    const standard = (await standardById(old, 'gb-47'))!;
+    expect(standard.document).toMatchObject({
+      format: 'just-twice/standard',
+      unit: 'mm',
+      certificate: { number: 'N 1', due: '2027-10-19' },
+    });
+    expect(standard.document.items).toHaveLength(47);
+    expect(standard.document.items![0]).toMatchObject({ nominal: 1, properties: { expansionCoefficient: 1.15e-5 } });
+    const row = (await runById(old, 'old'))!;
+    expect(row.summary).toMatchObject({
+      adjusted: true,
+      found: {
+        verdict: 'conditional-fail',
+        what: 'Error',
+        point: '42.6 mm',
+        value: -0.0045143430688,
+        lower: -0.004,
+        upper: 0.004,
+        unit: 'mm',
+        shownIn: 'um',
+      },
+      left: { verdict: 'pass', point: '30.1 mm' },
+    });
+    expect((await runsWithStandard(old, 'gb-47')).map((r) => r.id)).toEqual(['old']);
+    expect((await oldCertificate(old, 'old'))!.content.version).toBe(1);
+    const state = runState(await eventsOfRun(old, 'old'));
+    expect(verdictAsFound(state)).toBe('conditional-fail');
+    expect((await eventByKey(old, 'old', 'k3'))!.sequence).toBe(3);
+    await expect(old.$client.execute("UPDATE events SET person = 'Other'")).rejects.toThrow('never changed');
+    old.$client.close();
   });
 });

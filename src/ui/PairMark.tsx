@@ -1,99 +1,107 @@
-import { printedPair, reportedPair, roundToDecimals } from '../core/quantity/rounding';
+import { limitWords, shownPair, withPrintedUnit } from '../core/run/shown-value';
 
-/** One mark: an error and its expanded uncertainty, both in mm. */
-export type Mark = { error: number; expandedUncertainty: number };
+/** One mark: a value and its expanded uncertainty, in the unit of the strip. */
+export type Mark = { value: number; expandedUncertainty: number | null };
+export type StripLimits = { lower: number | null; upper: number | null };
 
 type Props = {
-  /** The tolerance to each side, in mm; the strip is drawn to its scale and shows half as much again beyond it. */
-  limit: number;
-  /** Guard band drawn in from the limit, in mm. */
-  guard?: number;
+  /** The strip is drawn to the scale of the tolerance and shows half as much again beyond it. */
+  limits: StripLimits;
+  /** Inside which the rule accepts; the limits themselves where it says nothing. */
+  acceptance?: Partial<StripLimits> | undefined;
   found: Mark | null;
   left: Mark | null;
+  unit: string;
+  shownIn?: string;
   width?: number;
   height?: number;
 };
 
-export const inMicrometres = (mm: number, decimals = 1): string => {
-  const text = roundToDecimals(mm * 1000, decimals);
-  return text.startsWith('-') ? `−${text.slice(1)}` : Number(text) === 0 ? text : `+${text}`;
-};
-
-/** An expanded uncertainty in mm as it stands on a sheet, in micrometres; over a power of ten where two digits count of more. */
-export const uncertaintyInMicrometres = (mm: number): string =>
-  mm * 1000 >= 99.5 ? printedPair(reportedPair(0, mm * 1000)).expandedUncertainty : roundToDecimals(mm * 1000, 2);
+/** The span that a strip stands for: between two limits, or between zero and the one there is. Null where it has no width. */
+function spanOf({ lower, upper }: StripLimits): { from: number; to: number } | null {
+  const from = lower ?? Math.min(0, upper ?? 0);
+  const to = upper ?? Math.max(0, lower ?? 0);
+  return to > from ? { from, to } : null;
+}
 
 /**
  * Found and left as a pair: a hollow ring as found, a filled dot as left, a stem between, on a strip drawn to the scale of
  * the tolerance. The same mark stands on the bench, in lists, on charts and on the certificate.
  */
-export function PairMark({ limit, guard = 0, found, left, width = 220, height = 26 }: Props) {
-  const half = width / 2;
-  const unit = half / (1.5 * limit);
-  const at = (error: number) => Math.max(4, Math.min(width - 4, half + error * unit));
+export function PairMark({ limits, acceptance, found, left, unit, shownIn = unit, width = 220, height = 26 }: Props) {
+  const span = spanOf(limits);
+  if (!span) return null;
+  const centre = (span.from + span.to) / 2;
+  const scale = width / (1.5 * (span.to - span.from));
+  const at = (value: number) => Math.max(4, Math.min(width - 4, width / 2 + (value - centre) * scale));
   const middle = height / 2;
   const apart = found && left ? 5 : 0;
-  const colour = (mark: Mark) => (Math.abs(mark.error) > limit ? 'var(--color-brick)' : 'var(--color-ink)');
-  const isOff = (mark: Mark) => Math.abs(mark.error) > 1.5 * limit;
-  const said = [
-    found && `as found ${inMicrometres(found.error)} µm`,
-    left && `as left ${inMicrometres(left.error)} µm`,
-    `limits ±${roundToDecimals(limit * 1000, 1)} µm`,
-  ]
+  const isOut = ({ value }: Mark) =>
+    (limits.upper !== null && value > limits.upper) || (limits.lower !== null && value < limits.lower);
+  const colour = (mark: Mark) => (isOut(mark) ? 'var(--color-brick)' : 'var(--color-ink)');
+  const off = ({ value }: Mark): -1 | 0 | 1 =>
+    (value - centre) * scale > width / 2 ? 1 : (value - centre) * scale < -width / 2 ? -1 : 0;
+  const say = ({ value, expandedUncertainty }: Mark) =>
+    withPrintedUnit(shownPair(value, expandedUncertainty, unit, shownIn).value, shownIn);
+  const said = [found && `as found ${say(found)}`, left && `as left ${say(left)}`, `limits ${limitWords(limits, unit, shownIn)}`]
     .filter(Boolean)
     .join(', ');
 
   const draw = (mark: Mark, y: number, filled: boolean) => (
     <g stroke={colour(mark)} fill={filled ? colour(mark) : 'var(--color-sheet)'}>
-      <line
-        x1={at(mark.error - mark.expandedUncertainty)}
-        x2={at(mark.error + mark.expandedUncertainty)}
-        y1={y}
-        y2={y}
-        strokeWidth={1.5}
-      />
-      {isOff(mark) ? (
-        <path d={mark.error > 0 ? `M${width - 10} ${y - 5} l8 5 l-8 5 z` : `M10 ${y - 5} l-8 5 l8 5 z`} strokeWidth={1.5} />
+      {mark.expandedUncertainty !== null && (
+        <line
+          x1={at(mark.value - mark.expandedUncertainty)}
+          x2={at(mark.value + mark.expandedUncertainty)}
+          y1={y}
+          y2={y}
+          strokeWidth={1.5}
+        />
+      )}
+      {off(mark) !== 0 ? (
+        <path d={off(mark) > 0 ? `M${width - 10} ${y - 5} l8 5 l-8 5 z` : `M10 ${y - 5} l-8 5 l8 5 z`} strokeWidth={1.5} />
       ) : (
-        <circle cx={at(mark.error)} cy={y} r={filled ? 4.5 : 4.2} strokeWidth={filled ? 0 : 2} />
+        <circle cx={at(mark.value)} cy={y} r={filled ? 4.5 : 4.2} strokeWidth={filled ? 0 : 2} />
       )}
     </g>
   );
+  const accepted = { from: acceptance?.lower ?? span.from, to: acceptance?.upper ?? span.to };
+  const edges = [limits.lower, limits.upper].filter((e) => e !== null);
 
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={said} className="block">
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role="img"
+      aria-label={said}
+      className="block max-w-full"
+    >
       <rect
-        x={at(-limit)}
-        width={at(limit) - at(-limit)}
+        x={at(span.from)}
+        width={at(span.to) - at(span.from)}
         y={1}
         height={height - 2}
         fill="var(--color-ochre-tint)"
         opacity={0.75}
       />
       <rect
-        x={at(-limit + guard)}
-        width={Math.max(0, at(limit - guard) - at(-limit + guard))}
+        x={at(accepted.from)}
+        width={Math.max(0, at(accepted.to) - at(accepted.from))}
         y={1}
         height={height - 2}
         fill="var(--color-verdigris-tint)"
       />
       <line x1={0} x2={width} y1={middle} y2={middle} stroke="var(--color-rule)" />
-      {[-limit, 0, limit].map((edge) => (
-        <line
-          key={edge}
-          x1={at(edge)}
-          x2={at(edge)}
-          y1={1}
-          y2={height - 1}
-          stroke={edge === 0 ? 'var(--color-rule-strong)' : 'var(--color-soft)'}
-          strokeWidth={edge === 0 ? 1 : 1.5}
-        />
+      {edges.length === 2 && <line x1={at(centre)} x2={at(centre)} y1={1} y2={height - 1} stroke="var(--color-rule-strong)" />}
+      {edges.map((edge) => (
+        <line key={edge} x1={at(edge)} x2={at(edge)} y1={1} y2={height - 1} stroke="var(--color-soft)" strokeWidth={1.5} />
       ))}
       {found && left && (
         <line
-          x1={at(found.error)}
+          x1={at(found.value)}
           y1={middle - apart}
-          x2={at(left.error)}
+          x2={at(left.value)}
           y2={middle + apart}
           stroke="var(--color-ink)"
           strokeWidth={1.5}

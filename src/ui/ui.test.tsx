@@ -5,16 +5,27 @@ import { timeLeft } from './clock';
 import { Decimal } from './Decimal';
 import { DueTrack, DueWords } from './DueTrack';
 import { newKey } from './new-key';
-import { inMicrometres, PairMark, type Mark } from './PairMark';
+import { PairMark, type Mark } from './PairMark';
+import { SummaryMark } from './SummaryMark';
 import { VerdictWord } from './VerdictWord';
 
-const mark = (error: number): Mark => ({ error, expandedUncertainty: 0.001 });
+const mark = (value: number): Mark => ({ value, expandedUncertainty: 0.001 });
 const numbers = (html: string, tag: string, attribute: string): number[] =>
   [...html.matchAll(new RegExp(`<${tag}[^>]* ${attribute}="([^"]+)"`, 'g'))].map((m) => Number(m[1]));
 
 describe('the pair mark', () => {
   const draw = (found: Mark | null, left: Mark | null) =>
-    renderToStaticMarkup(<PairMark limit={0.004} found={found} left={left} width={240} height={30} />);
+    renderToStaticMarkup(
+      <PairMark
+        limits={{ lower: -0.004, upper: 0.004 }}
+        found={found}
+        left={left}
+        unit="mm"
+        shownIn="um"
+        width={240}
+        height={30}
+      />,
+    );
   it('stands to the scale of the tolerance: zero in the middle, a limit two thirds of the way out', () => {
     expect(numbers(draw(mark(0), null), 'circle', 'cx')).toEqual([120]);
     expect(numbers(draw(mark(0.004), null), 'circle', 'cx')).toEqual([200]);
@@ -28,7 +39,7 @@ describe('the pair mark', () => {
     expect(draw(mark(0.003), null)).not.toContain('y2="20"');
   });
   it('says in words what it shows, for those who do not see it', () => {
-    expect(draw(mark(0.0031), mark(-0.0002))).toContain('aria-label="as found +3.1 µm, as left −0.2 µm, limits ±4.0 µm"');
+    expect(draw(mark(0.0031), mark(-0.0002))).toContain('aria-label="as found +3.1 µm, as left −0.2 µm, limits ±4 µm"');
   });
   it('points over the edge when an error is off the strip, and marks it as outside', () => {
     const html = draw(mark(0.02), null);
@@ -37,12 +48,48 @@ describe('the pair mark', () => {
     expect(html).toContain('var(--color-brick)');
     expect(draw(mark(0.0039), null)).not.toContain('var(--color-brick)');
   });
-  it.each([
-    [0.00312, 1, '+3.1'],
-    [-0.00312, 2, '−3.12'],
-    [0.00001, 1, '0.0'],
-    [-0.00001, 1, '0.0'],
-  ])('%d mm in µm at %d places is %s', (mm, places, text) => expect(inMicrometres(mm, places)).toBe(text));
+  it('with one limit the strip runs from zero to it; with limits that exclude zero their middle is its middle', () => {
+    const one = renderToStaticMarkup(
+      <PairMark
+        limits={{ lower: null, upper: 0.1 }}
+        found={{ value: 0.05, expandedUncertainty: null }}
+        left={null}
+        unit="K"
+        width={240}
+      />,
+    );
+    expect(numbers(one, 'circle', 'cx')).toEqual([120]);
+    expect(one).toContain('limits at most 0.1 K');
+    const two = renderToStaticMarkup(
+      <PairMark
+        limits={{ lower: 90, upper: 110 }}
+        found={{ value: 110, expandedUncertainty: 1 }}
+        left={null}
+        unit="Hz"
+        width={240}
+      />,
+    );
+    expect(numbers(two, 'circle', 'cx')).toEqual([200]);
+    expect(renderToStaticMarkup(<PairMark limits={{ lower: null, upper: null }} found={null} left={null} unit="1" />)).toBe('');
+  });
+  it('in a summary two values stand on one strip only where they are of the same thing', () => {
+    const value = {
+      verdict: 'pass' as const,
+      what: 'Error',
+      point: '',
+      value: 0.1,
+      expandedUncertainty: 0.02,
+      lower: -1,
+      upper: 1,
+      toleranceUsed: 0.1,
+      unit: 'K',
+      shownIn: 'K',
+    };
+    const draw = (left: typeof value) => renderToStaticMarkup(<SummaryMark summary={{ found: value, left, adjusted: true }} />);
+    expect(draw({ ...value, value: 0 })).toContain('as left');
+    expect(draw({ ...value, what: 'Hysteresis' })).not.toContain('as left');
+    expect(renderToStaticMarkup(<SummaryMark summary={null} />)).toBe('');
+  });
 });
 
 describe('words and signs', () => {

@@ -1,127 +1,169 @@
 import type { Verdict } from '../conformity/decide';
-import { dayIn } from '../quantity/calendar-day';
-import { convertDifference, printedUnit } from '../quantity/unit';
-import { printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
-import { passResults, passVerdict, toleranceOf, type PointResult } from '../run/point-results';
-import { asLeftPass, type RunState } from '../run/run-state';
-import { statementHalfWidth } from '../conformity/tolerance';
-import type { Pass } from '../run/event-schema';
+import { kindOfSet } from '../evaluate/evaluate';
+import { dayIn } from '../quantity/day-in-zone';
+import { plainDecimal } from '../quantity/rounding';
+import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
+import { evaluationIfAny, hasPair, isSettled, setAsLeft, verdictAsFound, verdictAsLeft } from '../run/run-results';
+import type { RunState } from '../run/run-state';
+import { withPrintedUnit } from '../run/shown-value';
+import { stepSaid } from '../steps/registry';
+import { stepOf } from '../run/next-step';
+import { unitIn } from '../steps/step-context';
+import { certificateTables, type CertificateTable } from './certificate-tables';
+import { coverageStatement, ruleStatement } from './certificate-words';
+import type { Certificate1 } from './version-1';
 
 export type Laboratory = { name: string; address: string };
 
-/** One line of the results: numbers as reported (text, rounded once) and as computed. */
-export type CertificatePoint = {
-  nominal: string;
-  reference: string;
-  indication: string;
-  error: string;
-  expandedUncertainty: string;
-  coverageFactor: string;
-  verdict: Verdict;
-  computed: {
-    error: number;
-    expandedUncertainty: number;
-    coverageFactor: number;
-    effectiveDof: number | null;
-    toleranceUsed: number | null;
-    probabilityOfConformity: number;
-  };
-  blocks: string[];
-};
-
+/** One set of readings: what it gave as a whole, and under which conditions. */
 export type CertificateSet = {
+  title: string;
   verdict: Verdict | null;
-  points: CertificatePoint[];
-  skipped: { nominal: string; reason: string }[];
-  conditions: { room: string; instrument: string; standard: string }[];
+  /** Why it is not complete, and what it covers; null when it is. */ incomplete: string | null;
+  skipped: { what: string; reason: string }[];
+  /** Each condition over the set, with its unit. */ conditions: { title: string; value: string }[];
 };
 
 /** The content of a certificate: what the PDF prints and the JSON carries. */
 export type Certificate = {
   format: 'just-twice/certificate';
-  version: 1;
+  version: 2;
   number: string;
   laboratory: Laboratory;
   owner: string;
-  instrument: { identification: string; designation: string; range: string; calibratedRange: string; resolution: string };
+  instrument: {
+    identification: string;
+    serialNumber: string;
+    designation: string;
+    range: string;
+    usedRange: string;
+    resolution: string;
+    details: { title: string; value: string }[];
+  };
   measured: { from: string; to: string };
   issued: string;
   place: string;
-  procedure: { id: string; revision: number; title: string; sources: string[] };
-  units: { length: string; error: string };
-  tolerance: { halfWidth: string; value: number };
+  procedure: { id: string; revision: number; title: string; sources: string[]; choices: { title: string; value: string }[] };
   decisionRule: string;
   coverageStatement: string;
   asFound: CertificateSet;
-  /** Null when nothing was adjusted: the as-found set then stands for both. */
-  asLeft: CertificateSet | null;
+  /** Null when nothing was read again: the as-found set then stands for both. */ asLeft: CertificateSet | null;
   asLeftStatement: string;
-  adjustment: { kind: string; before: string; after: string; at: string; note: string } | null;
+  tables: CertificateTable[];
+  /** The independent check at the end; null where the procedure has none. */ check: CertificateSet | null;
+  adjustments: { title: string; at: string; stored: { title: string; before: string; after: string }[]; note: string }[];
   standards: { identification: string; designation: string; issuer: string; certificate: string; date: string; due: string }[];
   next: { date: string; reason: string };
   persons: { measuredBy: string[]; finishedBy: string; reviewedBy: string | null; reviewedOn: string | null };
   remarks: string[];
 };
 
-/** A mean of readings to 0.001 mm is worth one digit more. */
-const meanDecimals = 4;
+/** A certificate as it was issued, by this program or by one before it. */
+export type IssuedCertificate = Certificate | Certificate1;
 
-function certificatePoint(result: PointResult, errorUnit: string): CertificatePoint {
-  const toErrorUnit = (mm: number) => convertDifference(mm, 'mm', errorUnit);
-  const error = toErrorUnit(result.conformity.error);
-  const U = toErrorUnit(result.uncertainty.expandedUncertainty);
-  // Kept with a plain minus, like every number of a document; over a power of ten where two digits count of more.
-  const reported = printedPair(reportedPair(error, U));
-  return {
-    nominal: result.point.nominal.toFixed(1),
-    reference: roundToDecimals(result.reference.value, 5),
-    indication: roundToDecimals(result.mean, meanDecimals),
-    error: reported.estimate.replace('−', '-'),
-    expandedUncertainty: reported.expandedUncertainty,
-    coverageFactor: roundToDecimals(result.uncertainty.coverageFactor, 2),
-    verdict: result.conformity.verdict,
-    computed: {
-      error,
-      expandedUncertainty: U,
-      coverageFactor: result.uncertainty.coverageFactor,
-      effectiveDof: result.uncertainty.effectiveDof,
-      toleranceUsed: result.conformity.toleranceUsed,
-      probabilityOfConformity: result.conformity.probabilityOfConformity,
-    },
-    blocks: result.point.stack.map((b) => b.marking || String(b.nominal)),
-  };
+/** Conditions of some sets, each from its least to its greatest value. */
+function conditionsOf(state: RunState, sets: ReadonlySet<string>): CertificateSet['conditions'] {
+  return state.procedure.conditions.flatMap((c) => {
+    const records = state.conditions.filter((r) => r.id === c.id && sets.has(r.set));
+    if (records.length === 0) return [];
+    const [least, greatest] = [...records]
+      .sort((a, b) => a.value - b.value)
+      .filter((_, i, all) => i === 0 || i === all.length - 1);
+    const unit = unitIn(state, c.unit, { set: records[0]!.set });
+    const value = !greatest || greatest.text === least!.text ? least!.text : `${least!.text} to ${greatest.text}`;
+    return [{ title: c.title, value: withPrintedUnit(value.replace(/-/g, '−'), unit) }];
+  });
 }
 
-function certificateSet(state: RunState, pass: Pass): CertificateSet {
-  const results = passResults(state, pass);
-  const readings = Object.values(state.passes[pass]).flatMap((p) => p.readings.filter((r) => !r.struck));
-  const conditions = [...new Map(readings.map((r) => [r.conditions.sequence, r.conditions])).values()];
+/** What a set that was ended early covers: from the least to the greatest nominal value that was read. */
+function coverOf(state: RunState, set: string): string {
+  const read = [...state.live.values()].filter((r) => r.slot.set === set);
+  const titles = [...new Set(read.map((r) => placeTitle(state, { set, series: r.slot.series, point: r.slot.point })))].filter(
+    Boolean,
+  );
+  if (titles.length === 0) return 'nothing was read';
+  return titles.length === 1 ? `it covers ${titles[0]}` : `it covers ${titles[0]} to ${titles.at(-1)}`;
+}
+
+function certificateSet(state: RunState, title: string, ids: readonly string[], verdict: Verdict | null): CertificateSet {
+  const sets = new Set(ids);
+  const ended = state.sets.find((s) => sets.has(s.id) && s.ended);
+  const incomplete = ended
+    ? `Ended early: ${ended.ended!.reason}; ${coverOf(state, ended.id)}.`
+    : ids.every((id) => isSettled(state, id))
+      ? null
+      : 'Not everything was read.';
   return {
-    verdict: passVerdict(state, pass, results),
-    points: results.map((r) => certificatePoint(r, state.procedure.indication.errorUnit)),
-    skipped: state.points.flatMap((p) => {
-      const reason = state.passes[pass][p.id]!.skipped;
-      return reason === null ? [] : [{ nominal: p.nominal.toFixed(1), reason }];
+    title,
+    verdict,
+    incomplete,
+    skipped: [...state.skipped].flatMap(([key, { reason }]) => {
+      const [set, series, each, point, sweep] = key.split('|');
+      if (!sets.has(set!)) return [];
+      const place = {
+        set: set!,
+        series: series!,
+        ...(each ? { each } : {}),
+        ...(point ? { point } : {}),
+        ...(sweep ? { sweep } : {}),
+      };
+      return [{ what: placeTitle(state, place) || (seriesOf(state, series)?.title ?? series!), reason }];
     }),
-    conditions: conditions.map((c) => ({ room: c.room.text, instrument: c.instrument.text, standard: c.standard.text })),
+    conditions: conditionsOf(state, sets),
   };
 }
-
-const verdictInWords: Record<Verdict, string> = {
-  pass: 'pass',
-  'conditional-pass': 'conditional pass',
-  'conditional-fail': 'conditional fail',
-  fail: 'fail',
-  'not-determined': 'not determined',
-};
-
-export const verdictWords = (verdict: Verdict): string => verdictInWords[verdict];
 
 /** A certificate with the signature of its review, which follows the issue and changes nothing else. */
-export function withReview(certificate: Certificate, { reviewed, timeZone }: RunState): Certificate {
+export function withReview<C extends IssuedCertificate>(
+  certificate: C,
+  { reviewed, timeZone }: Pick<RunState, 'reviewed' | 'timeZone'>,
+): C {
   if (!reviewed) return certificate;
   const persons = { ...certificate.persons, reviewedBy: reviewed.person, reviewedOn: dayIn(reviewed.at, timeZone) };
   return { ...certificate, persons };
+}
+
+const rangeWords = (lower: number, upper: number, unit: string): string =>
+  `${withPrintedUnit(plainDecimal(lower), unit)} to ${withPrintedUnit(plainDecimal(upper), unit)}`.replace(/-/g, '−');
+
+function detailsOf(state: RunState): { title: string; value: string }[] {
+  const { characteristics, parts } = state.procedure.instrument;
+  return [
+    ...characteristics.flatMap((c) => {
+      const value = state.instrument.characteristics[c.id] ?? c.default;
+      if (value === undefined) return [];
+      const unit = typeof c.unit === 'string' ? c.unit : '';
+      return [{ title: c.title, value: typeof value === 'number' ? withPrintedUnit(plainDecimal(value), unit) : value }];
+    }),
+    ...parts.flatMap((p) => (state.instrument.parts[p.id] ? [{ title: p.title, value: state.instrument.parts[p.id]! }] : [])),
+  ];
+}
+
+/** Reasons that were given on the way and that whoever reads the results must know. */
+function remarksOf(state: RunState): string[] {
+  const steps = state.steps.flatMap((record) => {
+    if (record.reason === null) return [];
+    const item = state.plan.find((i) => i.type === 'step' && i.id === record.item.id && i.set === record.item.set);
+    const step = item?.type === 'step' ? stepOf(state, item) : undefined;
+    return step ? [`${step.title}: ${stepSaid(step, record)}`] : [];
+  });
+  const waits = [...state.waits].flatMap(([key, wait]) => {
+    if (!wait.ended?.reason) return [];
+    const item = state.plan[state.index.get(key) ?? -1];
+    const title = item?.type === 'step' ? stepOf(state, item)?.title : undefined;
+    return [`${title ?? 'A wait'} was ended early: ${wait.ended.reason}`];
+  });
+  const conditions = [...new Set(state.conditions.flatMap((c) => (c.reason ? [`Conditions: ${c.reason}`] : [])))];
+  const gates = [...state.gates].flatMap(([key, gate]) => {
+    if (gate.passes || !gate.reason) return [];
+    const item = state.plan[state.index.get(key) ?? -1];
+    const series = item && 'series' in item ? seriesOf(state, item.series)?.title : undefined;
+    return [`${series ?? 'A condition of the procedure'} was not met; gone on because: ${gate.reason}`];
+  });
+  const kept = state.readings.flatMap((r) =>
+    r.reason && !r.struck ? [`${placeTitle(state, r.slot)}, ${r.text} kept: ${r.reason}`] : [],
+  );
+  return [...steps, ...waits, ...conditions, ...gates, ...kept];
 }
 
 /**
@@ -129,73 +171,101 @@ export function withReview(certificate: Certificate, { reviewed, timeZone }: Run
  * @throws Error when the run is not finished (a broken invariant: the certificate exists only then)
  */
 export function certificateOf(state: RunState, laboratory: Laboratory): Certificate {
-  const { completed, interval, instrument, procedure, standard, adjustment } = state;
+  const { completed, interval, instrument, procedure } = state;
   if (!completed || !interval) throw new Error('A certificate is made from a finished run.');
   const day = (instant: string) => dayIn(instant, state.timeZone);
-  const asFound = certificateSet(state, 'as-found');
-  const asLeft = asLeftPass(state) === 'as-left' ? certificateSet(state, 'as-left') : null;
-  const readings = Object.values(state.passes).flatMap((pass) => Object.values(pass).flatMap((p) => p.readings));
-  const times = readings.map((r) => r.at).sort();
-  const struck = readings.filter((r) => r.struck).length;
-  const { errorUnit, unit } = procedure.indication;
-  const half = convertDifference(statementHalfWidth(toleranceOf(state), instrument.calibratedUpper), unit, errorUnit);
-  const failed = asFound.verdict === 'fail' || asFound.verdict === 'conditional-fail';
-  const coverage =
-    procedure.budget.coverage && 'probability' in procedure.budget.coverage ? procedure.budget.coverage.probability : null;
+  const isPair = hasPair(state);
+  const first = state.sets[0]!.id;
+  const laterSets = state.sets.filter((s) => s.id !== first && kindOfSet(s.id) !== 'check').map((s) => s.id);
+  const checkSets = state.sets.filter((s) => kindOfSet(s.id) === 'check').map((s) => s.id);
+  const foundVerdict = verdictAsFound(state);
+  const asFound = certificateSet(state, setTitle(first), [first], foundVerdict);
+  const asLeft = isPair ? certificateSet(state, 'As left', laterSets, verdictAsLeft(state)) : null;
+  const check = checkSets.length
+    ? certificateSet(state, 'Independent check', checkSets, evaluationIfAny(state, checkSets.at(-1)!).verdict)
+    : null;
+  const times = state.readings.map((r) => r.at).sort();
+  const struck = state.readings.filter((r) => r.struck).length;
+  const failed = foundVerdict === 'fail' || foundVerdict === 'conditional-fail';
+  const coverages = procedure.series.flatMap((s) => s.results.map((r) => r.coverage));
+  const probabilities = [...new Set(coverages.map((c) => (c && 'probability' in c ? c.probability : null)))];
+  const last = state.adjusted.at(-1);
+  const used = new Set(Object.keys(state.standards));
   return {
     format: 'just-twice/certificate',
-    version: 1,
+    version: 2,
     number: completed.certificate,
     laboratory,
     owner: instrument.owner,
     instrument: {
       identification: instrument.identification,
+      serialNumber: instrument.serialNumber,
       designation: instrument.designation,
-      range: `${instrument.rangeLower} mm to ${instrument.rangeUpper} mm`,
-      calibratedRange: `${instrument.calibratedLower} mm to ${instrument.calibratedUpper} mm`,
-      resolution: `${instrument.resolution} mm`,
+      range: rangeWords(instrument.lower, instrument.upper, instrument.unit),
+      usedRange: rangeWords(instrument.usedLower, instrument.usedUpper, instrument.unit),
+      resolution: withPrintedUnit(plainDecimal(instrument.resolution), instrument.unit),
+      details: detailsOf(state),
     },
     measured: { from: day(times[0] ?? completed.at), to: day(times.at(-1) ?? completed.at) },
     issued: day(completed.at),
     place: instrument.place,
-    procedure: { id: procedure.id, revision: procedure.revision, title: procedure.title, sources: procedure.sources },
-    units: { length: printedUnit(unit), error: printedUnit(errorUnit) },
-    tolerance: { halfWidth: `±${roundToDecimals(half, 1)} ${printedUnit(errorUnit)}`, value: half },
-    decisionRule: procedure.decisionRuleStatement,
-    coverageStatement:
-      coverage === null
-        ? 'The expanded uncertainty U is the standard uncertainty multiplied by the coverage factor k of the line.'
-        : `The expanded uncertainty U is the standard uncertainty multiplied by the coverage factor k of the line, which for a t distribution with the effective degrees of freedom gives a coverage probability of ${roundToDecimals(coverage * 100, 2)} % (JCGM 100:2008).`,
+    procedure: {
+      id: procedure.id,
+      revision: procedure.revision,
+      title: procedure.title,
+      sources: procedure.sources,
+      choices: procedure.choices.flatMap((c) => {
+        const option = c.options.find((o) => o.id === (state.choices[c.id] ?? c.default ?? c.options[0]!.id));
+        return option ? [{ title: c.title, value: option.title ?? option.id }] : [];
+      }),
+    },
+    decisionRule: ruleStatement(instrument.decisionRule ?? procedure.decisionRule),
+    coverageStatement: coverageStatement(probabilities.length === 1 ? probabilities[0]! : null),
     asFound,
     asLeft,
     asLeftStatement: asLeft
-      ? `As left after the zero was adjusted on ${day(adjustment!.at)}.`
+      ? last
+        ? `As left after “${procedure.adjustments.find((a) => a.id === last.id)?.title ?? last.id}” on ${day(last.at)}.`
+        : `As left: read again (${[...new Set(state.sets.slice(1).map((s) => s.why))].filter(Boolean).join('; ') || 'the set that followed'}).`
       : 'Nothing was adjusted: the as-found results are also the as-left results.',
-    adjustment: adjustment
-      ? {
-          kind: procedure.adjustment.title,
-          before: `${adjustment.before.text} mm`,
-          after: `${adjustment.after.text} mm`,
-          at: day(adjustment.at),
-          note: adjustment.note,
-        }
-      : null,
-    standards: [
-      {
-        identification: standard.identification,
-        designation: standard.designation,
-        issuer: standard.certificate.issuer,
-        certificate: standard.certificate.number,
-        date: standard.certificate.date,
-        due: standard.certificate.due,
-      },
-    ],
+    tables: certificateTables(state, first, (series) => (isPair ? setAsLeft(state, series) : null), checkSets.at(-1) ?? null),
+    check,
+    adjustments: state.adjusted.map((a) => {
+      const doc = procedure.adjustments.find((d) => d.id === a.id);
+      const each = a.each ? `${instanceTitle(state, doc?.of[0] ?? '', a.each)}: ` : '';
+      return {
+        title: `${each}${doc?.title ?? a.id}`,
+        at: day(a.at),
+        stored: Object.entries(a.stored).map(([id, s]) => {
+          const stored = doc?.stored.find((d) => d.id === id);
+          const unit = unitIn(state, stored?.unit, { set: a.set });
+          return {
+            title: stored?.title ?? id,
+            before: s.before === undefined ? '' : withPrintedUnit(s.before, unit),
+            after: withPrintedUnit(s.after, unit),
+          };
+        }),
+        note: a.note,
+      };
+    }),
+    standards: procedure.standards
+      .filter((r) => used.has(r.role) && !r.auxiliary)
+      .flatMap((r) =>
+        state.standards[r.role]!.map(({ document: d }) => ({
+          identification: d.identification,
+          designation: d.designation,
+          issuer: d.certificate?.issuer ?? '',
+          certificate: d.certificate?.number ?? '',
+          date: d.certificate?.date ?? '',
+          due: d.certificate?.due ?? '',
+        })),
+      ),
     next: {
       date: interval.next,
       reason: interval.next === interval.proposed ? interval.reason || 'By policy.' : interval.reason,
     },
     persons: {
-      measuredBy: [...new Set(readings.map((r) => r.person))],
+      measuredBy: [...new Set(state.readings.map((r) => r.person))],
       finishedBy: completed.person,
       reviewedBy: null,
       reviewedOn: null,
@@ -210,10 +280,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       ...(struck
         ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`]
         : []),
-      ...(state.soak?.earlyReason ? [`The soak was ended early: ${state.soak.earlyReason}`] : []),
-      ...Object.entries(state.checks).flatMap(([check, answer]) =>
-        answer.outcome === 'no' ? [`${procedure.checks.find((c) => c.id === check)?.title ?? check}: ${answer.note}`] : [],
-      ),
+      ...remarksOf(state),
     ],
   };
 }

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const magnitude = z.number().nonnegative('A tolerance term is a magnitude: it cannot be negative.');
 

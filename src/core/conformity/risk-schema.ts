@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The question `risk` (documents.md). */
 export const riskSchema = z

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const many = z.array(z.number()).max(10_000, 'At most 10 000 points.');
 

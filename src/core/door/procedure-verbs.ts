@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { caseSchema, instrumentSchema } from '../evaluate/case-schema';
 import { evaluate, type Evaluation } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';

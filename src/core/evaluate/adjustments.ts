@@ -144,16 +144,30 @@ function takenAway(kind: AdjustmentDocument['kind'], took: readonly Shown[]): ((
   return (x) => offset + slope * (x - middle);
 }
 
+/** What an adjustment would do, and what it is judged by. */
+export type AdjustmentOutlook = {
+  doc: AdjustmentDocument;
+  advice: AdjustmentAdvice;
+  /** The greatest |result| now. */ present: number;
+  /** The greatest |result| that would be left at all points if what this kind takes away were taken away; null where a formula cannot tell. */
+  estimate: number | null;
+  /** The narrowest limit that is touched; null where none is. */ limit: number | null;
+  /** The greatest share of the tolerance used now; null where none can be told. */ used: number | null;
+};
+
 /** What each adjustment of the document would do in this set. */
-export function adjustmentsOf(s: Setting, set: string): AdjustmentAdvice[] {
-  return s.doc.adjustments.flatMap((doc, i): AdjustmentAdvice[] => {
+export const adjustmentsOf = (s: Setting, set: string): AdjustmentAdvice[] => adjustmentOutlooks(s, set).map((o) => o.advice);
+
+/** The same with what it is judged by, for the person who decides. */
+export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[] {
+  return s.doc.adjustments.flatMap((doc, i): AdjustmentOutlook[] => {
     const path = ['procedure', 'adjustments', i];
     const base = noScope(set, path);
     if (!isIn(s, doc.when, base)) return [];
     const first = doc.of.map((id) => s.series.get(id)).find((x) => x !== undefined);
     if (!first) return [];
     const each = doc.separately ? first.instances : [null];
-    return each.flatMap((instance): AdjustmentAdvice[] => {
+    return each.flatMap((instance): AdjustmentOutlook[] => {
       const shown = shownBy(s, doc, set, instance, path);
       if (shown.length === 0) return [];
       const scope: Scope = {
@@ -161,13 +175,27 @@ export function adjustmentsOf(s: Setting, set: string): AdjustmentAdvice[] {
         series: first,
         instance: instance ?? (first.instances.length === 1 ? first.instances[0]! : null),
       };
+      const correction = takenAway(doc.kind, shown);
+      const limits = shown.flatMap(({ limits: l }) =>
+        [l?.lower, l?.upper].flatMap((x) => (x === undefined ? [] : [Math.abs(x)])),
+      );
+      const used = shown.flatMap(({ value, limits: l }) =>
+        l ? (toleranceUsed(value, { lower: l.lower ?? null, upper: l.upper ?? null }) ?? []) : [],
+      );
       return [
         {
-          id: doc.id,
-          ...(doc.separately && instance!.id !== null ? { each: instance!.id } : {}),
-          wanted: isWanted(s, doc, shown, scope),
-          proposed: proposedBy(s, doc, scope),
-          remaining: remainingOf(s, doc, first, shown, scope),
+          doc,
+          advice: {
+            id: doc.id,
+            ...(doc.separately && instance!.id !== null ? { each: instance!.id } : {}),
+            wanted: isWanted(s, doc, shown, scope),
+            proposed: proposedBy(s, doc, scope),
+            remaining: remainingOf(s, doc, first, shown, scope),
+          },
+          present: Math.max(...shown.map((v) => Math.abs(v.value))),
+          estimate: correction ? Math.max(...shown.map((v) => Math.abs(v.value - correction(v.x ?? 0)))) : null,
+          limit: limits.length ? Math.min(...limits) : null,
+          used: used.length ? Math.max(...used) : null,
         },
       ];
     });

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
 import { setName } from '../procedure/document-schema';
 import { calendarDaySchema } from '../quantity/calendar-day';

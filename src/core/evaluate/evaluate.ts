@@ -1,5 +1,6 @@
 import { worstVerdict, type Verdict } from '../conformity/decide';
-import type { ProcedureDocument, SeriesDocument } from '../procedure/document-schema';
+import type { ProcedureDocument, ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import { offeredItems } from '../standard/assigned-value';
 import type { StandardDocument } from '../standard/standard-schema';
 import type { BudgetResult } from '../uncertainty/propagate';
 import { adjustmentsOf, type AdjustmentAdvice } from './adjustments';
@@ -17,6 +18,7 @@ import {
   noScope,
   pointsOf,
   seriesOf,
+  sourcesOf,
   type Instance,
   type Point,
   type Scope,
@@ -65,8 +67,25 @@ export type Evaluation = {
 export const kindOfSet = (set: string): SeriesDocument['sets'][number] =>
   set.replace(/-\d+$/, '') as SeriesDocument['sets'][number];
 
+/** Points as a run's plan resolved them: of a series and, where there are several, an instance. */
+export type ResolvedPoints = {
+  series: string;
+  each: string | null;
+  points: readonly (Omit<Point, 'item'> & { item: string | undefined })[];
+};
+
+/** What a setting may be told besides its case. */
+export type SettingOptions = {
+  /** What is not known yet stands open. */ planning?: boolean;
+  /** Points that are taken as they were resolved, not derived anew. */ resolved?: readonly ResolvedPoints[];
+};
+
 /** Reads a case against its procedure: standards by role, series as they stand, observations in their places. */
-export function settingOf(doc: ProcedureDocument, given: Case, planning = false): Setting {
+export function settingOf(
+  doc: ProcedureDocument,
+  given: Case,
+  { planning = false, resolved = [] }: SettingOptions = {},
+): Setting {
   const s: Setting = { doc, given, standards: new Map(), series: new Map(), observed: new Observed(given), memo: new Map() };
   for (const id of Object.keys(given.choices))
     if (!doc.choices.some((c) => c.id === id))
@@ -92,9 +111,25 @@ export function settingOf(doc: ProcedureDocument, given: Case, planning = false)
     if ([...roles, ...observed].some((r) => unfilled.has(r))) return;
     s.series.set(series.id, planning ? seriesOrOpen(s, series, path) : seriesOf(s, series, path));
   });
+  for (const { series: id, each, points } of resolved) {
+    const series = s.series.get(id);
+    const instance = series?.instances.find((i) => i.id === each);
+    if (series && instance)
+      series.points.set(
+        instance,
+        points.map((p) => ({ ...p, item: heldItem(s, series, p.item) })),
+      );
+  }
   given.observations.forEach((row, i) => placeRow(s, row, i));
   addUnobserved(s);
   return s;
+}
+
+/** The item of a point that uses one, found again by its id. */
+function heldItem(s: Setting, series: Series, id: string | undefined): Point['item'] {
+  const use = series.doc.points?.items;
+  if (id === undefined || use === undefined) return null;
+  return offeredItems(sourcesOf(s, series, use), {}).find((o) => o.item.id === id) ?? null;
 }
 
 /** Where a plan is asked for before instrument or standards are known, what depends on them stands open. */
@@ -155,6 +190,17 @@ function placeRow(s: Setting, row: Case['observations'][number], i: number): voi
   s.observed.add({ ...row, steps: {}, conditions: {} }, i, set, { instance: instance.id, point: point.id, sweep });
 }
 
+/** Where a reading of a run stands for `Observed`; null where its point is not there. */
+export function scopedPlace(
+  s: Setting,
+  series: Series,
+  slot: { each?: string | undefined; point: string; sweep?: string | undefined },
+): { instance: string | null; point: string; sweep: string | null } | null {
+  const instance = series.instances.find((i) => i.id === (slot.each ?? null));
+  const point = instance && pointsOf(s, series, instance).find((p) => p.id === slot.point);
+  return instance && point ? { instance: instance.id, point: point.id, sweep: slot.sweep ?? null } : null;
+}
+
 function sweepOfRow(series: Series, sweep: string | null, path: (string | number)[], isReading: boolean): string | null {
   if (series.sweeps === null) {
     if (sweep !== null) throw new DocumentError(`The series ${series.doc.id} has no sweeps.`, [...path, 'sweep']);
@@ -202,10 +248,14 @@ export function evaluate(doc: ProcedureDocument, given: Case): Evaluation {
 }
 
 function evaluateSet(doc: ProcedureDocument, given: Case): Evaluation {
-  const s = settingOf(doc, given);
+  return evaluateSetting(settingOf(doc, given));
+}
+
+/** Evaluates the set of a setting that has been read already. */
+export function evaluateSetting(s: Setting): Evaluation {
   const judged: Verdict[] = [];
   const series = [...s.series.values()].flatMap((x) => evaluateSeries(s, x, judged));
-  return { complete: isComplete(s), series, adjustments: adjustmentsOf(s, given.set), verdict: worstVerdict(judged) };
+  return { complete: isComplete(s), series, adjustments: adjustmentsOf(s, s.given.set), verdict: worstVerdict(judged) };
 }
 
 /** Whether every slot of the set that is neither optional nor left out has been read. */
@@ -273,7 +323,7 @@ function evaluateSeries(s: Setting, series: Series, judged: Verdict[]): Evaluate
 const inOrder = (series: Series, list: EvaluatedAggregate[]): EvaluatedAggregate[] =>
   series.doc.aggregates.flatMap((doc) => list.filter((a) => a.id === doc.id));
 
-function aggregatesOf(s: Setting, series: Series, note: (verdict: Verdict | undefined, gate: boolean | undefined) => void) {
+function aggregatesOf(s: Setting, series: Series, note: Note) {
   return series.doc.aggregates.flatMap((doc) =>
     (ifHad(() => aggregateEntries(s, series, doc.id, s.given.set)) ?? []).flatMap(
       (entry): { instance: Instance | null; shown: EvaluatedAggregate }[] => {
@@ -315,28 +365,14 @@ function shownFits(series: Series, fits: readonly FitEntry[]): EvaluatedSeries['
   );
 }
 
-function evaluatePoints(
-  s: Setting,
-  series: Series,
-  instance: Instance,
-  note: (verdict: Verdict | undefined, gate: boolean | undefined) => void,
-): EvaluatedPoint[] {
+function evaluatePoints(s: Setting, series: Series, instance: Instance, note: Note): EvaluatedPoint[] {
   const set = s.given.set;
   const sweeps = series.sweeps?.map((w) => w.id) ?? [null];
   const points = ifHad(() => pointsOf(s, series, instance)) ?? [];
   const noted = new Set<string>();
   const cell = (point: Point, sweep: string | null): EvaluatedPoint[] => {
-    const scope: Scope = { ...noScope(set, series.path), series, instance, point, sweep };
-    if (s.observed.cell(set, series.doc.id, instance.id, point.id, sweep).length === 0) return [];
-    const results = resultsAt(s, series, scope, (doc) => !doc.over?.includes('sweeps') || series.sweeps === null, note);
-    return [
-      {
-        ...named(point, series, sweep),
-        computed: computedAt(s, series, scope),
-        results,
-        choices: choicesAt(s, series, scope, note, noted),
-      },
-    ];
+    const had = pointAt(s, series, { ...noScope(set, series.path), series, instance, point, sweep }, note, noted);
+    return had ? [had] : [];
   };
   const overSweeps = (point: Point): EvaluatedPoint[] => {
     if (series.sweeps === null) return [];
@@ -347,6 +383,20 @@ function evaluatePoints(
   if (series.doc.by === 'point')
     return points.flatMap((point) => [...sweeps.flatMap((sweep) => cell(point, sweep)), ...overSweeps(point)]);
   return [...sweeps.flatMap((sweep) => points.flatMap((point) => cell(point, sweep))), ...points.flatMap(overSweeps)];
+}
+
+type Note = (verdict: Verdict | undefined, gate: boolean | undefined) => void;
+
+/** What one point of one sweep gives, as far as it has been read; null where nothing was. A sweep of null: what runs over the sweeps. */
+function pointAt(s: Setting, series: Series, scope: Scope, note: Note, noted: Set<string>): EvaluatedPoint | null {
+  const { set, instance, point, sweep } = scope;
+  if (s.observed.cell(set, series.doc.id, instance!.id, point!.id, sweep).length === 0) return null;
+  return {
+    ...named(point!, series, sweep),
+    computed: computedAt(s, series, scope),
+    results: resultsAt(s, series, scope, (doc) => !doc.over?.includes('sweeps') || series.sweeps === null, note),
+    choices: choicesAt(s, series, scope, note, noted),
+  };
 }
 
 const named = (point: Point, series: Series, sweep: string | null) => ({
@@ -368,41 +418,40 @@ function resultsAt(
   s: Setting,
   series: Series,
   scope: Scope,
-  belongs: (doc: SeriesDocument['results'][number]) => boolean,
-  note: (verdict: Verdict | undefined, gate: boolean | undefined) => void,
+  belongs: (doc: ResultDocument) => boolean,
+  note: Note,
 ): Record<string, EvaluatedResult> {
   return Object.fromEntries(
-    series.doc.results.flatMap((doc, i) => {
-      if (!belongs(doc)) return [];
-      const had = ifHad(() => resultAt(s, series, doc, scope));
-      if (!had) return [];
-      const { judged, schools } = judge(s, doc, had.budget.estimate, ruleFor(s, series, doc.decisionRule), had.budget, had, {
-        ...had.scope,
-        own: { [doc.symbol]: had.budget.estimate },
-        path: [...series.path, 'results', i],
-      });
-      note(judged?.verdict, doc.gate);
-      const { reference, indication, budget } = had;
-      const result: EvaluatedResult = {
-        ...budget,
-        ...(reference === undefined ? {} : { reference }),
-        ...(indication === undefined ? {} : { indication }),
-        ...(judged ?? {}),
-        ...(schools ? { schools } : {}),
-      };
+    series.doc.results.flatMap((doc) => {
+      const result = belongs(doc) ? evaluatedResult(s, series, doc, scope) : null;
+      if (!result) return [];
+      note(result.verdict, doc.gate);
       return [[doc.symbol, result]];
     }),
   );
 }
 
+/** A result of one place, judged; null where it cannot be had or is left out. */
+export function evaluatedResult(s: Setting, series: Series, doc: ResultDocument, scope: Scope): EvaluatedResult | null {
+  const had = ifHad(() => resultAt(s, series, doc, scope));
+  if (!had) return null;
+  const { judged, schools } = judge(s, doc, had.budget.estimate, ruleFor(s, series, doc.decisionRule), had.budget, had, {
+    ...had.scope,
+    own: { [doc.symbol]: had.budget.estimate },
+    path: [...series.path, 'results', series.doc.results.indexOf(doc)],
+  });
+  const { reference, indication, budget } = had;
+  return {
+    ...budget,
+    ...(reference === undefined ? {} : { reference }),
+    ...(indication === undefined ? {} : { indication }),
+    ...(judged ?? {}),
+    ...(schools ? { schools } : {}),
+  };
+}
+
 /** Choices that a reading made: an option that is not accepted fails. Each counts once for its own scope. */
-function choicesAt(
-  s: Setting,
-  series: Series,
-  scope: Scope,
-  note: (verdict: Verdict | undefined, gate: boolean | undefined) => void,
-  noted: Set<string>,
-): Record<string, 'pass' | 'fail'> {
+function choicesAt(s: Setting, series: Series, scope: Scope, note: Note, noted: Set<string>): Record<string, 'pass' | 'fail'> {
   const readings = s.observed.cell(scope.set, series.doc.id, scope.instance!.id, scope.point!.id, scope.sweep);
   return Object.fromEntries(
     series.doc.observe.flatMap((o): [string, 'pass' | 'fail'][] => {

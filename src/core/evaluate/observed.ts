@@ -58,8 +58,22 @@ export class Observed {
     }
   }
 
+  /** Puts further observations into the reading that was taken last: one repeat of several things read one after the other. */
+  addToLast(values: Reading['values']): void {
+    const last = this.readings.at(-1)!;
+    const whole: Reading = { ...last, values: { ...last.values, ...values } };
+    this.readings[this.readings.length - 1] = whole;
+    const cell = this.byCell.get(cellKey(last))!;
+    cell[cell.length - 1] = whole;
+  }
+
   cell(set: string, series: string, instance: string | null, point: string, sweep: string | null): readonly Reading[] {
     return this.byCell.get(cellKey({ set, series, instance, point, sweep })) ?? [];
+  }
+
+  /** The readings of a series in a set, cell by cell, in the order in which the first of each was taken. */
+  cells(set: string, series: string): (readonly Reading[])[] {
+    return [...this.byCell.values()].filter(([first]) => first!.set === set && first!.series === series);
   }
 
   /** Whether anything of a series was read in a set. */

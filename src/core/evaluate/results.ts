@@ -52,8 +52,8 @@ function workOut(s: Setting, doc: ResultDocument, scope: Scope): Budgeted {
   return { budget: budgetAt(s, doc, scope), reference: shown('reference'), indication: shown('indication'), scope };
 }
 
-/** A budget of the document with this place's numbers, propagated. */
-export function budgetAt(s: Setting, doc: BudgetTemplate, scope: Scope): BudgetResult {
+/** The quantities of a budget of the document with this place's numbers; what is left out by a condition of its own counts as zero. */
+export function quantitiesAt(s: Setting, doc: BudgetTemplate, scope: Scope): { quantities: Quantity[]; zeros: string[] } {
   const kept = doc.quantities.map((q, i) => ({
     q,
     i,
@@ -65,8 +65,12 @@ export function budgetAt(s: Setting, doc: BudgetTemplate, scope: Scope): BudgetR
       const path = [...scope.path, 'quantities', i, 'distribution'];
       return { symbol: q.symbol, unit: q.unit, distribution: distributionAt(s, q.distribution, { ...scope, path }) };
     });
-  // What is left out by a condition of its own counts as zero, and is not listed.
-  const zeros = kept.filter((k) => !k.stays).map((k) => k.q.symbol);
+  return { quantities, zeros: kept.filter((k) => !k.stays).map((k) => k.q.symbol) };
+}
+
+/** A budget of the document with this place's numbers, propagated. */
+export function budgetAt(s: Setting, doc: BudgetTemplate, scope: Scope): BudgetResult {
+  const { quantities, zeros } = quantitiesAt(s, doc, scope);
   let model;
   try {
     model = modelWith(doc.model, doc.where ?? []);
@@ -193,16 +197,13 @@ function pooledOver(s: Setting, series: Series, of: string, set: string, instanc
   const key = `pool|${set}|${series.doc.id}|${of}|${instance ?? '*'}`;
   const known = s.memo.get(key);
   if (known !== undefined) return known as ReturnType<typeof pooledStandardDeviation>;
-  const cells = new Map<string, Scope>();
-  for (const r of s.observed.readings) {
-    if (r.set !== set || r.series !== series.doc.id || (instance !== undefined && r.instance !== instance)) continue;
-    const id = `${r.instance}|${r.point}|${r.sweep}`;
-    if (cells.has(id)) continue;
-    const at = series.instances.find((i) => i.id === r.instance)!;
-    const point = series.points.get(at)?.find((p) => p.id === r.point) ?? null;
-    cells.set(id, { ...scope, set, series, instance: at, point, sweep: r.sweep, reading: null, own: {} });
-  }
-  const groups = [...cells.values()].map((at) => ifHad(() => valuesOf(s, series, of, at)) ?? []);
+  const cells = s.observed.cells(set, series.doc.id).flatMap(([r]): Scope[] => {
+    if (instance !== undefined && r!.instance !== instance) return [];
+    const at = series.instances.find((i) => i.id === r!.instance)!;
+    const point = series.points.get(at)?.find((p) => p.id === r!.point) ?? null;
+    return [{ ...scope, set, series, instance: at, point, sweep: r!.sweep, reading: null, own: {} }];
+  });
+  const groups = cells.map((at) => ifHad(() => valuesOf(s, series, of, at)) ?? []);
   const pooled = pooledStandardDeviation(groups);
   s.memo.set(key, pooled);
   return pooled;

@@ -110,6 +110,13 @@ function curveAt(
   throw tried[0] ?? new DocumentError('Nobody fills this role.', path);
 }
 
+/** Ids of the items that a use picks where a scope stands; null where it picks none. @throws DocumentError when there is none */
+export function itemsOfUse(s: Setting, use: string, scope: Scope): string[] | null {
+  const doc = scope.series?.doc.uses[use];
+  if (doc?.stack === undefined && doc?.item === undefined) return null;
+  return chooseHere(s, use, scope).items.map((o) => o.item.id);
+}
+
 /** A member of a use where a formula stands. */
 export function assignedOf(s: Setting, use: string, member: string, scope: Scope): number {
   const chosen = chooseHere(s, use, scope);

@@ -1,24 +1,31 @@
-import { addMonths, format, parseISO } from 'date-fns';
-import { worstVerdict } from '../conformity/decide';
-import type { PointResult } from '../run/point-results';
+import { addMonths, formatISO, parseISO } from 'date-fns';
+import type { Verdict } from '../conformity/decide';
 import type { RunState } from '../run/run-state';
 
 export type NextDate = { date: string; months: number; reason: string };
 
+/** Where neither procedure nor record says anything. */
+const usualMonths = 12;
+
 /**
  * The next calibration by fixed policy: the instrument's own interval where its record gives one, else the procedure's; the
  * shorter of that and the procedure's interval after a fail when the as-found set failed.
- * @param foundResults the as-found results @param today ISO day
+ * @param found the verdict as found @param today ISO day
  */
-export function proposeNextDate(state: RunState, foundResults: readonly PointResult[], today: string): NextDate {
+export function proposeNextDate(state: RunState, found: Verdict | null, today: string): NextDate {
   const { interval } = state.procedure;
-  const usual = state.instrument.intervalMonths ?? interval.months;
-  const origin = state.instrument.intervalMonths === null ? "the procedure's policy" : "this instrument's record";
-  const verdict = worstVerdict(foundResults.map((r) => r.conformity.verdict));
-  const failed = verdict === 'fail' || verdict === 'conditional-fail';
-  const months = failed ? Math.min(usual, interval.monthsAfterFail) : usual;
-  const date = format(addMonths(parseISO(today), months), 'yyyy-MM-dd');
+  const own = state.instrument.intervalMonths;
+  const usual = own ?? interval?.months ?? usualMonths;
+  const origin = own === null ? (interval ? "the procedure's policy" : 'common practice') : "this instrument's record";
+  const failed = found === 'fail' || found === 'conditional-fail';
+  const months = failed ? Math.min(usual, interval?.monthsAfterFail ?? usual) : usual;
+  const date = formatISO(addMonths(parseISO(today), months), { representation: 'date' });
   if (failed && months < usual)
     return { date, months, reason: `${months} months in place of ${usual}: it was outside its limits as found.` };
-  return { date, months, reason: `${months} months by ${origin}; ${failed ? 'outside' : 'inside'} its limits as found.` };
+  const standing = failed
+    ? 'outside its limits as found'
+    : found === null
+      ? 'not judged as a whole'
+      : 'inside its limits as found';
+  return { date, months, reason: `${months} months by ${origin}; ${standing}.` };
 }

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { budgetSchema } from '../uncertainty/budget-schema';
 
 export const maximumTrials = 50_000_000;

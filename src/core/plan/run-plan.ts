@@ -13,9 +13,12 @@ export type PlanItem = {
   label?: string;
   nominal?: number;
   sweep?: string;
+  /** Of a step or condition that comes with a reading: with which repeat. */ repeat?: number;
 } & (
   | { type: 'step'; id: string; kind: StepDocument['kind']; title: string; caution?: string; minutes?: number; handsOn?: number }
   | { type: 'condition'; id: string; title: string }
+  /** A result or aggregate that must pass before the plan goes on; in the plan of a bench only. */
+  | { type: 'gate'; id: string; title: string }
   | { type: 'reading'; repeat: number; observation: string; title: string }
   | { type: 'open'; title: string }
 );
@@ -25,24 +28,23 @@ export type RunPlan = { plan: PlanItem[]; waitingMinutes: number; handsOnMinutes
 /** The most things a plan may hold. */
 const mostItems = 200_000;
 
-/**
- * What a run asks for, in order (procedure.md, sections 3 to 6): the steps of the run, then set by set its conditions and series.
- * A series that is only in as-left is read all the same when nothing is adjusted; quick runs have a plan of their own.
- */
-export function planRun(
-  document: ProcedureDocument,
-  given: Case,
-  sets: readonly string[] = ['as-found', 'as-left', 'check'],
-): RunPlan {
-  const plan: PlanItem[] = [];
-  let handsOnMinutes = 0;
-  const push = (item: PlanItem) => {
-    if (plan.length < mostItems) plan.push(item);
-  };
-  const s = settingOf(document, { ...given, observations: [] }, true);
-  const addStep = (step: StepDocument, set: string, place: Partial<PlanItem> = {}) => {
-    handsOnMinutes += step.handsOn ?? 0;
-    push({
+/** What is put together for a plan, and the minutes of hands that it takes. */
+class Assembly {
+  readonly items: PlanItem[] = [];
+  handsOnMinutes = 0;
+
+  constructor(
+    readonly s: Setting,
+    /** Whether what must pass before the plan goes on stands in it. */ readonly gates: boolean,
+  ) {}
+
+  push(item: PlanItem): void {
+    if (this.items.length < mostItems) this.items.push(item);
+  }
+
+  step(step: StepDocument, set: string, place: Partial<PlanItem> = {}): void {
+    this.handsOnMinutes += step.handsOn ?? 0;
+    this.push({
       type: 'step',
       set,
       ...place,
@@ -53,73 +55,110 @@ export function planRun(
       ...(step.kind === 'wait' ? { minutes: step.minutes } : {}),
       ...(step.handsOn === undefined ? {} : { handsOn: step.handsOn }),
     } as PlanItem);
-  };
-  const runSteps = (after: boolean, set: string, perSet: boolean) =>
-    document.steps
+  }
+
+  /** Steps of the document: of the run, or of a set, before it or after. */
+  runSteps(after: boolean, set: string, perSet: boolean): void {
+    this.s.doc.steps
       .filter((step) => (step.after === 'run') === after && (step.sets !== undefined) === perSet)
       .filter((step) => !perSet || step.sets!.includes(kindOfSet(set)))
-      .filter((step) => isIn(s, step.when, noScope(set, ['procedure', 'steps'])))
-      .forEach((step) => addStep(step, set));
+      .filter((step) => isIn(this.s, step.when, noScope(set, ['procedure', 'steps'])))
+      .forEach((step) => this.step(step, set));
+  }
 
-  runSteps(false, sets[0]!, false);
+  /** A set: its steps, its conditions and the series wanted, those that go together instance by instance. */
+  set(set: string, wanted: readonly Series[]): void {
+    this.runSteps(false, set, true);
+    for (const c of this.s.doc.conditions)
+      if (c.recorded === 'set' && isIn(this.s, c.when, noScope(set)))
+        this.push({ type: 'condition', set, id: c.id, title: c.title });
+    for (const series of wanted) {
+      if (series.doc.with !== undefined && wanted.some((w) => w.doc.id === series.doc.with)) continue; // planned with that one
+      const together = [series, ...wanted.filter((x) => x.doc.with === series.doc.id)];
+      const met = together.map(() => new Set<string>());
+      const instances = together.length > 1 ? series.instances.map((i) => i.id) : [undefined];
+      for (const instance of instances) together.forEach((x, i) => planSeries(this, x, set, met[i]!, instance));
+    }
+    this.runSteps(true, set, true);
+  }
+
+  get plan(): RunPlan {
+    return {
+      plan: this.items,
+      waitingMinutes: this.items.reduce((sum, item) => sum + (item.type === 'step' ? (item.minutes ?? 0) : 0), 0),
+      handsOnMinutes: Number(this.handsOnMinutes.toPrecision(12)),
+      readings: this.items.filter((i) => i.type === 'reading').length,
+    };
+  }
+}
+
+/** The series that a set reads. */
+export const seriesOfSet = (s: Setting, set: string): Series[] =>
+  [...s.series.values()].filter((x) => x.doc.sets.includes(kindOfSet(set)));
+
+/**
+ * What a run asks for, in order (procedure.md, sections 3 to 6): the steps of the run, then set by set its conditions and series.
+ * A series that is only in as-left is read all the same when nothing is adjusted; quick runs have a plan of their own.
+ */
+export function planRun(
+  document: ProcedureDocument,
+  given: Case,
+  sets: readonly string[] = ['as-found', 'as-left', 'check'],
+): RunPlan {
+  const s = settingOf(document, { ...given, observations: [] }, { planning: true });
+  const assembly = new Assembly(s, false);
+  assembly.runSteps(false, sets[0]!, false);
   const read = new Set<string>();
   let lastSet = sets[0]!;
   for (const set of sets) {
     // Nothing adjusted: what was read as found stands for as left too.
-    const wanted = [...s.series.values()].filter(
-      (x) => x.doc.sets.includes(kindOfSet(set)) && !(kindOfSet(set) === 'as-left' && read.has(x.doc.id)),
-    );
+    const wanted = seriesOfSet(s, set).filter((x) => !(kindOfSet(set) === 'as-left' && read.has(x.doc.id)));
     if (wanted.length === 0) continue;
-    runSteps(false, set, true);
-    for (const c of document.conditions)
-      if (c.recorded === 'set' && isIn(s, c.when, noScope(set))) push({ type: 'condition', set, id: c.id, title: c.title });
     lastSet = set;
-    for (const series of wanted) {
-      read.add(series.doc.id);
-      const isTogether = (x: Series) => x.doc.with !== undefined && wanted.some((w) => w.doc.id === x.doc.with);
-      if (isTogether(series)) continue; // planned with the one it goes with
-      const together = [series, ...wanted.filter((x) => x.doc.with === series.doc.id)];
-      const met = together.map(() => new Set<string>());
-      const instances = together.length > 1 ? series.instances.map((i) => i.id) : [undefined];
-      for (const instance of instances)
-        together.forEach((x, i) => (handsOnMinutes += planSeries(s, x, set, push, addStep, met[i]!, instance)));
-    }
-    runSteps(true, set, true);
+    assembly.set(set, wanted);
+    for (const series of wanted) read.add(series.doc.id);
   }
-  runSteps(true, lastSet, false);
-  const waitingMinutes = plan.reduce((sum, item) => sum + (item.type === 'step' ? (item.minutes ?? 0) : 0), 0);
-  return {
-    plan,
-    waitingMinutes,
-    handsOnMinutes: Number(handsOnMinutes.toPrecision(12)),
-    readings: plan.filter((i) => i.type === 'reading').length,
-  };
+  assembly.runSteps(true, lastSet, false);
+  return assembly.plan;
+}
+
+/** The part of a plan that a bench works through: run steps before or after, or one set of some series, with its gates. */
+export function planPart(
+  s: Setting,
+  part: { before: string } | { after: string } | { set: string; series: readonly Series[] },
+): RunPlan {
+  const assembly = new Assembly(s, true);
+  if ('before' in part) assembly.runSteps(false, part.before, false);
+  else if ('after' in part) assembly.runSteps(true, part.after, false);
+  else assembly.set(part.set, part.series);
+  return assembly.plan;
+}
+
+/** A series alone, where its points were open and are known now. */
+export function planOpenSeries(s: Setting, series: Series, set: string): RunPlan {
+  const assembly = new Assembly(s, true);
+  planSeries(assembly, series, set, new Set(), undefined);
+  return assembly.plan;
 }
 
 function planSeries(
-  s: Setting,
+  assembly: Assembly,
   series: Series,
   set: string,
-  push: (item: PlanItem) => void,
-  addStep: (step: StepDocument, set: string, place: Partial<PlanItem>) => void,
   met: Set<string>,
   /** Of one instance alone; undefined for all. */ only: string | null | undefined,
-): number {
+): void {
+  const { s } = assembly;
   const { doc } = series;
-  const open = () => push({ type: 'open', set, series: doc.id, title: doc.title });
-  if (series.isOpen) {
-    open();
-    return 0;
-  }
+  const open = () => assembly.push({ type: 'open', set, series: doc.id, title: doc.title });
+  if (series.isOpen) return open();
   let slots: Slot[];
   try {
     slots = slotsOf(s, series).filter((slot) => only === undefined || slot.instance.id === only);
   } catch (error) {
     if (!isNotKnownYet(error)) throw error;
-    open();
-    return 0;
+    return open();
   }
-  let handsOn = 0;
   let before: Slot | null = null;
   const scopeOf = (slot: Slot): Scope => ({
     ...noScope(set, series.path),
@@ -144,17 +183,46 @@ function planSeries(
       .filter((step) => step.sets === undefined || step.sets.includes(kindOfSet(set)))
       .filter((step) => step.sweeps === undefined || slot.sweep === null || step.sweeps.includes(slot.sweep))
       .filter((step) => isIn(s, step.when, scopeOf(slot)))
-      .forEach((step) => addStep(step, set, placeOf(slot)));
+      .forEach((step) => assembly.step(step, set, { ...placeOf(slot), repeat: slot.repeat + 1 }));
   const conditions = s.doc.conditions.filter((c) => (doc.conditions?.includes(c.id) ?? true) && isIn(s, c.when, noScope(set)));
   const record = (recorded: 'series' | 'point', slot: Slot) => {
     for (const c of conditions)
-      if (c.recorded === recorded) push({ type: 'condition', set, ...placeOf(slot), id: c.id, title: c.title } as PlanItem);
+      if (c.recorded === recorded)
+        assembly.push({
+          type: 'condition',
+          set,
+          ...placeOf(slot),
+          repeat: slot.repeat + 1,
+          id: c.id,
+          title: c.title,
+        } as PlanItem);
   };
 
   const instanceKeyOf = (slot: Slot) => `i${slot.instance.id ?? ''}`;
   const sweepKeyOf = (slot: Slot) => `${instanceKeyOf(slot)}|s${slot.sweep ?? ''}`;
   const lastOf = new Map<string, number>();
   slots.forEach((slot, i) => lastOf.set(instanceKeyOf(slot), i).set(sweepKeyOf(slot), i));
+  const gates = assembly.gates ? gatesOf(s, series, set, slots) : [];
+  const gateItem = (gate: Gate, slot: Slot): PlanItem => {
+    const { each, point, label, nominal, sweep } = placeOf(slot) as {
+      each?: string;
+      point?: string;
+      label?: string;
+      nominal?: number;
+      sweep?: string;
+    };
+    const at = gate.stays;
+    return {
+      type: 'gate',
+      set,
+      series: doc.id,
+      ...(at.each && each !== undefined ? { each } : {}),
+      ...(at.point ? { point, ...(label === undefined ? {} : { label }), ...(nominal === undefined ? {} : { nominal }) } : {}),
+      ...(at.sweep && sweep !== undefined ? { sweep } : {}),
+      id: gate.id,
+      title: gate.title,
+    } as PlanItem;
+  };
   slots.forEach((slot, i) => {
     const next = slots[i + 1] ?? null;
     const begins = (key: string): boolean => {
@@ -174,8 +242,8 @@ function planSeries(
     stepsAt('before', 'repeat', slot);
     for (const o of doc.observe) {
       if (!isObserved(s, o, scopeOf(slot)) || !isFirstOf(o.per, slot, met, o.id)) continue;
-      handsOn += doc.handsOn ?? 0;
-      push({
+      assembly.handsOnMinutes += doc.handsOn ?? 0;
+      assembly.push({
         type: 'reading',
         set,
         ...placeOf(slot),
@@ -188,9 +256,37 @@ function planSeries(
     if (!next || !samePoint(slot, next)) stepsAt('after', 'point', slot);
     if (lastOf.get(sweepKeyOf(slot)) === i) stepsAt('after', 'sweep', slot);
     if (lastOf.get(instanceKeyOf(slot)) === i) stepsAt('after', 'instance', slot);
+    if (assembly.gates)
+      for (const gate of gates) if (gate.lastOf.get(gate.keyOf(slot)) === i) assembly.push(gateItem(gate, slot));
     before = slot;
   });
-  return handsOn;
+}
+
+/** What must pass before the plan goes on, what it stands for each of, and after which slot of each. */
+type Gate = {
+  id: string;
+  title: string;
+  stays: { each: boolean; point: boolean; sweep: boolean };
+  keyOf: (slot: Slot) => string;
+  lastOf: Map<string, number>;
+};
+
+function gatesOf(s: Setting, series: Series, set: string, slots: readonly Slot[]): Gate[] {
+  const { doc } = series;
+  const gate = (id: string, title: string, over: readonly string[]): Gate => {
+    const stays = { each: !over.includes('instances'), point: !over.includes('points'), sweep: !over.includes('sweeps') };
+    const keyOf = (slot: Slot): string =>
+      `${stays.each ? slot.instance.id : ''}|${stays.point ? slot.point.id : ''}|${stays.sweep ? slot.sweep : ''}`;
+    return { id, title, stays, keyOf, lastOf: new Map(slots.map((slot, i) => [keyOf(slot), i])) };
+  };
+  const isJudged = (x: { tolerance?: unknown; tolerances?: unknown }): boolean =>
+    x.tolerance !== undefined || x.tolerances !== undefined;
+  const stands = (x: { gate?: boolean | undefined; when?: Parameters<typeof isIn>[1] }): boolean =>
+    (doc.gate || x.gate) === true && isIn(s, x.when, noScope(set));
+  return [
+    ...doc.results.filter((r) => stands(r) && isJudged(r)).map((r) => gate(r.symbol, r.title, r.over ?? [])),
+    ...doc.aggregates.filter((a) => stands(a) && isJudged(a)).map((a) => gate(a.id, a.title, a.over)),
+  ];
 }
 
 const samePoint = (a: Slot, b: Slot): boolean => a.instance === b.instance && a.point === b.point && a.sweep === b.sweep;

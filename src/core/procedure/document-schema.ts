@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { coverageSchema, symbolSchema } from '../uncertainty/budget-schema';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
 

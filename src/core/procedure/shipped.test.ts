@@ -5,8 +5,8 @@ import { DocumentError } from '../evaluate/faults';
 import { recomputeExamples } from './example';
 import { readDocument } from './read-document';
 
-const shipped = readdirSync('procedures/v2').map(
-  (file) => [file, JSON.parse(readFileSync(`procedures/v2/${file}`, 'utf8')) as unknown] as const,
+const shipped = readdirSync('procedures').map(
+  (file) => [file, JSON.parse(readFileSync(`procedures/${file}`, 'utf8')) as unknown] as const,
 );
 
 describe('procedures that ship', () => {
@@ -96,7 +96,7 @@ describe('the plan', () => {
 });
 
 describe('a document that copies', () => {
-  const base = JSON.parse(readFileSync('procedures/v2/pressure-transmitter.json', 'utf8')) as {
+  const base = JSON.parse(readFileSync('procedures/pressure-transmitter.json', 'utf8')) as {
     series: Record<string, unknown>[];
     example?: unknown;
   };

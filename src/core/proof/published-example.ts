@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A published result: the question, what was published, and the largest difference that counts as agreement. */
 export const publishedExampleSchema = z.object({

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { calendarDaySchema, dayIn, isCalendarDay, momentIn, timeZoneSchema } from './calendar-day';
+import { calendarDaySchema, isCalendarDay, timeZoneSchema } from './calendar-day';
+import { dayIn, momentIn } from './day-in-zone';
 
 describe('a calendar date', () => {
   it.each(['2026-02-28', '2028-02-29', '2026-12-31', '1900-01-01', '2199-12-31'])('%s is one', (day) =>

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** The years a date of this trade can lie in: instruments and intervals older or longer are slips of the keyboard. */
 const years = { first: 1900, last: 2199 };
@@ -38,39 +38,3 @@ export const timeZoneSchema = z
   .string()
   .max(60)
   .refine(isTimeZone, 'This time zone is not known. Choose one of the list, for instance Europe/London.');
-
-const formats = new Map<string, Intl.DateTimeFormat>();
-
-/**
- * The calendar day of an instant in a time zone.
- * @param instant ISO time @param timeZone IANA name
- * @example dayIn('2026-11-24T23:30:00Z', 'Europe/Berlin') // '2026-11-25'
- */
-export function dayIn(instant: string, timeZone: string): string {
-  let format = formats.get(timeZone);
-  if (!format) {
-    format = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' });
-    formats.set(timeZone, format);
-  }
-  return format.format(new Date(instant));
-}
-
-/**
- * An instant as a clock in a time zone shows it.
- * @example momentIn('2026-11-24T23:30:05Z', 'Europe/Berlin') // '2026-11-25 00:30:05'
- */
-export function momentIn(instant: string, timeZone: string): string {
-  const key = `${timeZone} clock`;
-  let format = formats.get(key);
-  if (!format) {
-    format = new Intl.DateTimeFormat('en-GB', {
-      timeZone,
-      hour: '2-digit',
-      minute: '2-digit',
-      second: '2-digit',
-      hourCycle: 'h23',
-    });
-    formats.set(key, format);
-  }
-  return `${dayIn(instant, timeZone)} ${format.format(new Date(instant))}`;
-}

@@ -1,44 +1,90 @@
-import { worstVerdict } from '../conformity/decide';
-import type { Diagnosis } from './diagnosis';
-import { greatestError, type PointResult } from './point-results';
+import { Absent, DocumentError } from '../evaluate/faults';
+import { adjustmentOutlooks, type AdjustmentOutlook } from '../evaluate/adjustments';
+import { plainDecimal } from '../quantity/rounding';
+import { diagnose } from './diagnosis';
+import { instanceTitle } from './place-words';
+import { settingIn } from './run-results';
 import type { RunState } from './run-state';
 
-export type AdjustmentAdvice = { adjust: boolean; reason: string };
+export type AdjustmentAdvice = {
+  /** The adjustment that the procedure asks for; null: leave it as it is. */
+  adjustment: string | null;
+  /** Of which instance, where they are adjusted separately. */ each: string | null;
+  reason: string;
+  /** What every adjustment would do, those that are not wanted too. */ outlooks: AdjustmentOutlook[];
+};
 
 const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
-/**
- * Whether the procedure's policy asks for an adjustment, and why. The person decides; going against this takes a reason.
- */
-export function proposeAdjustment(state: RunState, results: readonly PointResult[], diagnosis: Diagnosis): AdjustmentAdvice {
-  const no = (reason: string): AdjustmentAdvice => ({ adjust: false, reason });
-  const { policy } = state.procedure.adjustment;
-  const worst = greatestError(results);
-  const used = worst?.conformity.toleranceUsed ?? 0;
-  const verdict = worstVerdict(results.map((r) => r.conformity.verdict));
-  const isOutside = verdict === 'fail' || verdict === 'conditional-fail';
-  const wanted = {
-    'never-while-inside': () => isOutside,
-    'beyond-share': () => policy.kind === 'beyond-share' && used > policy.share,
-    'always-centre': () => Math.abs(diagnosis.offset) > state.instrument.resolution / 2,
-  }[policy.kind]();
+function outlooksIn(state: RunState, set: string): AdjustmentOutlook[] {
+  try {
+    return adjustmentOutlooks(settingIn(state, set), set);
+  } catch (error) {
+    if (error instanceof Absent || error instanceof DocumentError) return [];
+    throw error;
+  }
+}
 
-  if (!wanted) {
-    if (policy.kind === 'always-centre')
-      return no('The mean error is below half a step of the display: there is nothing to centre.');
-    const beyond =
-      policy.kind === 'beyond-share'
-        ? `below the ${percent(policy.share)} at which this procedure adjusts`
-        : 'and this procedure never adjusts inside the limits';
-    return no(`The greatest error uses ${percent(used)} of the tolerance, ${beyond}.`);
+/** What would be left: by the points that took no part where the document names those that do, else by all. */
+const leftBy = ({ advice, estimate }: AdjustmentOutlook): number | null => advice.remaining ?? estimate;
+
+const isEnough = (o: AdjustmentOutlook): boolean => {
+  const left = leftBy(o);
+  if (left === null) return true;
+  if (left > 0.9 * o.present) return false;
+  return o.doc.enough === undefined || o.limit === null || left <= o.doc.enough * o.limit * (1 + 1e-9);
+};
+
+/**
+ * Whether the procedure's policy asks for an adjustment, for which, and why: the first in the order of cost that leaves enough. The
+ * person decides; going against this takes a reason.
+ */
+export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice {
+  const outlooks = outlooksIn(state, set);
+  const no = (reason: string): AdjustmentAdvice => ({ adjustment: null, each: null, reason, outlooks });
+  if (state.procedure.adjustments.length === 0) return no('This procedure has no adjustment.');
+  const wanted = outlooks.filter((o) => o.advice.wanted);
+  if (wanted.length === 0) {
+    const policy = outlooks[0]?.doc.policy ?? { kind: 'never-while-inside' as const };
+    const used = Math.max(0, ...outlooks.flatMap((o) => o.used ?? []));
+    const share = outlooks.some((o) => o.used !== null)
+      ? `The greatest error uses ${percent(used)} of the tolerance`
+      : 'Nothing is outside';
+    switch (policy.kind) {
+      case 'beyond-share':
+        return no(`${share}, below the ${percent(policy.share)} at which this procedure adjusts.`);
+      case 'never-while-inside':
+        return no(`${share}, and this procedure never adjusts inside the limits.`);
+      case 'always-centre':
+        return no('There is nothing to centre.');
+      case 'beyond':
+        return no(`${share}, less than what this procedure adjusts for.`);
+    }
   }
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
-  if (diagnosis.kind === 'odd-point' || diagnosis.kind === 'scatter')
-    return no('Look for the cause that the readings point to first; a zero adjustment would not cure it.');
-  const present = Math.abs(worst?.conformity.error ?? 0);
-  if (diagnosis.remaining > 0.9 * present) return no('A zero adjustment would not make the greatest error smaller.');
-  return {
-    adjust: true,
-    reason: `The greatest error uses ${percent(used)} of the tolerance, and setting the zero would bring it to about ${percent((used * diagnosis.remaining) / present)}.`,
-  };
+  const { kind } = diagnose(state, set);
+  if (kind === 'odd-point' || kind === 'scatter')
+    return no('Look for the cause that the readings point to first; an adjustment would not cure it.');
+  // Taking a constant away only shifts an error that changes over the range.
+  const best = wanted.find((o) => isEnough(o) && !(kind === 'slope' && o.doc.kind === 'offset'));
+  if (!best) {
+    const { doc } = wanted[0]!;
+    return no(`“${doc.title}” would not make the greatest error ${doc.enough === undefined ? 'much smaller' : 'small enough'}.`);
+  }
+  const left = leftBy(best);
+  const of = best.advice.each ? `${instanceTitle(state, best.doc.of[0]!, best.advice.each)}: ` : '';
+  const uses = best.used === null ? 'The greatest error' : `The greatest error uses ${percent(best.used)} of the tolerance`;
+  const after =
+    left === null || best.used === null || best.present === 0
+      ? '.'
+      : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}.`;
+  return { adjustment: best.doc.id, each: best.advice.each ?? null, reason: `${of}${uses}${after}`, outlooks };
 }
+
+/** What an adjustment proposes to store, in the unit of each value; empty where it proposes nothing. */
+export const proposedToStore = (advice: AdjustmentAdvice, id: string, each: string | null): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(advice.outlooks.find((o) => o.doc.id === id && (o.advice.each ?? null) === each)?.advice.proposed ?? {}).map(
+      ([stored, value]) => [stored, plainDecimal(value)],
+    ),
+  );

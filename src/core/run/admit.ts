@@ -1,237 +1,281 @@
-import { stackNominal } from '../disciplines/dimensional/gauge-stack';
-import { dayIn } from '../quantity/calendar-day';
+import { dayIn } from '../quantity/day-in-zone';
+import { kindOfSet } from '../evaluate/evaluate';
+import type { Act, ActOf, Place, PlanItem } from '../log/event-schema';
 import { parseReading } from '../quantity/reading';
-import { proposeAdjustment } from './adjustment-advice';
-import { diagnose } from './diagnosis';
-import type { Act, ActOf, Pass } from './event-schema';
-import { nextAction } from './next-action';
-import { checkPlausibility } from './plausibility';
-import { passResults, referenceValue, toleranceOf } from './point-results';
-import { isPassSettled, liveReadings, type RunState } from './run-state';
 import { proposeNextDate } from '../interval/next-date';
-
-export type Refusal = {
-  message: string;
-  path: (string | number)[];
-  /** Offered in place of what was typed. */ suggestion?: string;
-};
+import { admitStep } from '../steps/registry';
+import { limitsIn, outsideWords, unitIn, withUnit } from '../steps/step-context';
+import { adjustmentAdvice } from './adjustment-advice';
+import { admitReading, admitStrike, admitItems } from './admit-readings';
+import { conditionsNow, contextOf, nextItem, stepOf, waitingNow } from './next-step';
+import { setTitle } from './place-words';
+import { refuse, type Refusal } from './refusal';
+import { gateStanding } from './gates';
+import { caseOf, settingOfRun } from './run-case';
+import { settingIn, verdictAsFound } from './run-results';
+import { isClosed, isDone, itemKey, placeOf, setOf, skipOf, type RunState } from './run-state';
 
 type Admission = Refusal | null;
 
-const refuse = (message: string, ...path: (string | number)[]): Refusal => ({ message, path });
-
 /**
  * Whether an act may be added to a run as it stands. The log is only ever appended to, so this is the one gate.
- * @param person who acts @param now ISO time
+ * @param person who acts @param now ISO time at the bench
  * @returns null when it may, else what to tell the person
  */
 export function admit(state: RunState, act: Act, person: string, now: string): Admission {
   if (act.type === 'run-started') return refuse('This run has already been started.', 'type');
-  if (state.abandoned) return refuse('This run was broken off. Start a new one.', 'type');
+  if (state.brokenOff) return refuse('This run was broken off. Start a new one.', 'type');
   if (state.reviewed) return refuse('This run is signed. It cannot be changed.', 'type');
-  if (state.completed)
-    return act.type === 'run-reviewed'
-      ? admitReview(state, person)
-      : refuse('This run is finished. Only its review is open.', 'type');
+  if (state.completed) {
+    if (act.type !== 'run-reviewed') return refuse('This run is finished. Only its review is open.', 'type');
+    return state.completed.person === person
+      ? refuse('The person who finished the run cannot review it. Ask a second person to sign.', 'person')
+      : null;
+  }
   switch (act.type) {
-    case 'check-answered':
-      return admitCheck(state, act);
-    case 'soak-started':
-      return state.soak ? refuse('The soak is already running.', 'type') : null;
-    case 'soak-ended':
-      return admitSoakEnd(state, act, now);
+    case 'step-done':
+      return admitStepDone(state, act, now);
+    case 'wait-begun':
+      return isNext(state, { type: 'step', ...placeOf(act), id: act.id })
+        ? state.waits.has(itemKey({ type: 'step', ...placeOf(act), id: act.id }))
+          ? refuse('This wait is already running.', 'type')
+          : null
+        : notNow();
+    case 'watched':
+      return admitWatched(state, act);
+    case 'wait-ended':
+      return admitWaitEnd(state, act, now);
     case 'conditions-recorded':
-      return admitConditions(state, act, now);
-    case 'stack-chosen':
-      return admitStack(state, act);
-    case 'reading-taken':
-      return admitReading(state, act, now);
-    case 'reading-struck':
-      return admitStrike(state, act);
-    case 'point-skipped':
-    case 'point-resumed':
-      return openPass(state, now) === act.pass && state.passes[act.pass][act.point]
+      return admitConditions(state, act);
+    case 'items-chosen':
+      return admitItems(state, act);
+    case 'observed':
+      return admitReading(state, act);
+    case 'struck':
+      return admitStrike(state, act.sequence);
+    case 'skipped':
+    case 'resumed':
+      return admitSkip(state, act);
+    case 'plan-resolved':
+      return isNext(state, { type: 'open', ...placeOf(act), id: act.series })
+        ? act.plan.items.length > 0
+          ? null
+          : refuse('The points of this series cannot be told yet.', 'series')
+        : notNow();
+    case 'gate-passed':
+      return admitGate(state, act);
+    case 'set-begun':
+      return isNext(state, { type: 'begin', set: act.set }) ? null : notNow();
+    case 'set-ended':
+      return state.sets.at(-1)!.id === act.set && !setOf(state, act.set)!.ended && isReading(state, act.set)
         ? null
-        : refuse('This point is not open now.', 'point');
+        : refuse('Only the set that is being read can be ended early.', 'set');
+    case 'withdrawn':
+      return state.sets.at(-1)!.id === act.set && isReading(state, act.set)
+        ? null
+        : refuse(`The readings ${setTitle(act.set).toLowerCase()} are closed: they are evidence.`, 'set');
     case 'adjustment-decided':
       return admitDecision(state, act);
-    case 'zero-adjusted':
-      return admitAdjustment(state, act);
+    case 'ruling-out':
+      return admitRuling(state, act);
+    case 'adjusted':
+      return admitAdjusted(state, act);
     case 'note-added':
+    case 'run-broken-off':
       return null;
     case 'interval-decided':
       return admitInterval(state, act, now);
     case 'run-completed':
-      return nextAction(state, now).kind === 'complete'
+      return nextItem(state)?.type === 'complete'
         ? null
         : refuse('The run is not complete yet. Do the step that is shown first.', 'type');
     case 'run-reviewed':
       return refuse('The run is not finished yet: finish it before it is reviewed.', 'type');
-    case 'run-abandoned':
-      return null;
   }
 }
 
-/** The pass whose readings can be taken and struck out now; null when neither is open. */
-export function openPass(state: RunState, now: string): Pass | null {
-  if (state.completed || state.abandoned) return null;
-  const action = nextAction(state, now);
-  if (action.stage === 'prepare') return null;
-  if (!state.adjustmentDecision) return 'as-found';
-  return state.adjustment && state.conditions!.sequence > state.adjustment.sequence ? 'as-left' : null;
+const notNow = (): Refusal => refuse('This is not what comes next. Do the step that is shown first.', 'type');
+
+function isNext(state: RunState, item: PlanItem): boolean {
+  const next = nextItem(state);
+  return next !== null && itemKey(next) === itemKey(item);
 }
 
-function admitCheck(state: RunState, act: ActOf<'check-answered'>): Admission {
-  if (!state.procedure.checks.some((c) => c.id === act.check)) return refuse('The procedure has no such check.', 'check');
-  if (act.outcome === 'no' && act.note.length < 3) return refuse('Say in a few words what is wrong.', 'note');
+/** Whether a set's readings are open: its judgement has not been made. */
+const isReading = (state: RunState, set: string): boolean => !isClosed(state, set) && setOf(state, set) !== undefined;
+
+function admitStepDone(state: RunState, act: ActOf<'step-done'>, now: string): Admission {
+  const key = itemKey({ type: 'step', ...placeOf(act), id: act.id });
+  const at = state.index.get(key);
+  const item = at === undefined ? undefined : state.plan[at]!;
+  if (item?.type !== 'step') return refuse('The procedure has no such step.', 'id');
+  // An answer may be corrected while its set is open; the first one stays in the log.
+  if (at! !== state.firstOpen && !(isDone(state, item) && isReading(state, item.set))) return notNow();
+  const context = contextOf(state, item, now);
+  if (!context) return refuse('The procedure has no such step.', 'id');
+  return admitStep(context, act);
+}
+
+function admitWatched(state: RunState, act: ActOf<'watched'>): Admission {
+  const wait = state.waits.get(itemKey({ type: 'step', ...placeOf(act), id: act.id }));
+  if (!wait || wait.ended) return refuse('This wait is not running.', 'type');
+  const parsed = parseReading(act.text);
+  return parsed.ok ? null : refuse(parsed.message, 'text');
+}
+
+function admitWaitEnd(state: RunState, act: ActOf<'wait-ended'>, now: string): Admission {
+  if (!isNext(state, { type: 'step', ...placeOf(act), id: act.id })) return notNow();
+  const standing = waitingNow(state, now);
+  if (!standing || standing.state === 'not-begun') return refuse('This wait has not been started.', 'type');
+  const title = stepOf(state, { type: 'step', ...placeOf(act), id: act.id })?.title ?? act.id;
+  if (standing.state === 'running' && !act.reason)
+    return refuse(`${title} is still running. To end it early, give the reason.`, 'reason');
   return null;
 }
 
-function admitSoakEnd(state: RunState, act: ActOf<'soak-ended'>, now: string): Admission {
-  if (!state.soak) return refuse('The soak has not been started.', 'type');
-  if (state.soak.endedAt) return refuse('The soak has already ended.', 'type');
-  if (Date.parse(now) < Date.parse(state.soak.endsAt) && !act.earlyReason)
-    return refuse('The soak is still running. To end it early, give the reason.', 'earlyReason');
-  return null;
-}
-
-function admitConditions(state: RunState, act: ActOf<'conditions-recorded'>, now: string): Admission {
-  const { quantities, maximumDifference } = state.procedure.conditions;
-  if (['answer-check', 'start-soak', 'wait-for-soak', 'end-soak'].includes(nextAction(state, now).kind))
-    return refuse('The temperatures are read after the checks and the soak.', 'type');
+function admitConditions(state: RunState, act: ActOf<'conditions-recorded'>): Admission {
+  const wanted = conditionsNow(state);
+  const isWanted =
+    wanted.length > 0 && wanted[0]!.set === act.set && wanted[0]!.point === act.point && wanted[0]!.each === act.each;
+  const known = state.conditions.some((c) => c.set === act.set);
+  if (!isWanted && !(known && isReading(state, act.set))) return notNow();
+  for (const { id } of isWanted ? wanted : [])
+    if (act.values[id] === undefined)
+      return refuse(`${state.procedure.conditions.find((c) => c.id === id)!.title} is missing.`, 'values', id);
+  const place = placeOf(act);
   const values: Record<string, number> = {};
-  for (const q of quantities) {
-    const parsed = parseReading(act[q.id]);
-    if (!parsed.ok) return refuse(`${q.title}: ${parsed.message}`, q.id);
-    values[q.id] = parsed.reading.value;
-    if (parsed.reading.value < -20 || parsed.reading.value > 60)
-      return refuse(`${q.title}: ${parsed.reading.text} °C cannot be the temperature at a bench. Type it again.`, q.id);
+  for (const [id, text] of Object.entries(act.values)) {
+    const declared = state.procedure.conditions.find((c) => c.id === id);
+    if (!declared) return refuse(`"${id}" is not a condition of this procedure.`, 'values', id);
+    const parsed = parseReading(text);
+    if (!parsed.ok) return refuse(`${declared.title}: ${parsed.message}`, 'values', id);
+    values[id] = parsed.reading.value;
+    const absurd = isAbsurd(declared, parsed.reading.value);
+    if (absurd) return refuse(absurd, 'values', id);
   }
   if (act.reason) return null;
-  const outside = quantities.find((q) => values[q.id]! < q.lower || values[q.id]! > q.upper);
-  if (outside)
-    return refuse(
-      `${outside.title} is outside the procedure's ${outside.lower} to ${outside.upper} °C. Wait until it is inside, or give the reason for going on.`,
-      'reason',
-    );
-  if (Math.abs(values['instrument']! - values['standard']!) > maximumDifference)
-    return refuse(
-      `Instrument and blocks differ by more than ${maximumDifference} K. Let them soak longer, or give the reason for going on.`,
-      'reason',
-    );
-  return null;
-}
-
-function admitStack(state: RunState, act: ActOf<'stack-chosen'>): Admission {
-  const point = state.points.find((p) => p.id === act.point);
-  if (!point) return refuse('The procedure has no such point.', 'point');
-  const hasReadings = (['as-found', 'as-left'] as const).some((pass) => liveReadings(state.passes[pass][act.point]).length > 0);
-  if (hasReadings) return refuse('Readings have been taken on this stack. Strike them out first, with the reason.', 'items');
-  if (new Set(act.items).size !== act.items.length) return refuse('A block can stand in a stack only once.', 'items');
-  const items = act.items.map((id) => state.standard.items.find((i) => i.id === id));
-  if (items.some((i) => !i)) return refuse('One of these blocks is not in the set of this run.', 'items');
-  const total = stackNominal(items.map((i) => i!));
-  if (Math.abs(total - point.nominal) > 1e-6)
-    return refuse(`These blocks add to ${total} mm; the point is ${point.nominal} mm.`, 'items');
-  return null;
-}
-
-function admitReading(state: RunState, act: ActOf<'reading-taken'>, now: string): Admission {
-  const point = state.points.find((p) => p.id === act.point);
-  if (!point) return refuse('The procedure has no such point.', 'point');
-  if (openPass(state, now) !== act.pass) {
-    const why =
-      act.pass === 'as-found'
-        ? state.adjustmentDecision
-          ? 'The as-found readings are closed: they are evidence.'
-          : 'Finish the preparation first.'
-        : 'As-left readings follow an adjustment and fresh temperatures.';
-    return refuse(why, 'pass');
+  // What another condition is compared with may be among those that are recorded now.
+  const inForce = Object.fromEntries(state.conditions.filter((c) => c.set === act.set).map((c) => [c.id, c.value]));
+  const setting = () =>
+    settingOfRun(state, act.set, { ...caseOf(state, act.set), conditions: { ...inForce, ...values }, observations: [] });
+  for (const [id, value] of Object.entries(values)) {
+    const declared = state.procedure.conditions.find((c) => c.id === id)!;
+    // What another condition is compared with may be among those that are recorded now.
+    const limits = limitsIn({ state, place, setting }, declared);
+    const outside = outsideWords(declared.title, value, unitIn(state, declared.unit, place), limits);
+    if (outside) return refuse(`${outside} Wait until it is inside, or give the reason for going on.`, 'reason');
   }
-  const { readings, skipped } = state.passes[act.pass][act.point]!;
-  if (skipped !== null) return refuse('This point was skipped. Take it up again first.', 'point');
-  if (point.stack.length === 0) return refuse('No blocks are chosen for this point. Choose the stack first.', 'point');
-  if (readings.filter((r) => !r.struck).length >= state.procedure.points.repeats)
-    return refuse(
-      `This point has its ${state.procedure.points.repeats} readings. Strike one out, with the reason, to take another.`,
-      'point',
-    );
-  const parsed = parseReading(act.text);
-  if (!parsed.ok) return refuse(parsed.message, 'text');
-  const { value, resolution } = parsed.reading;
-  if (resolution < state.instrument.resolution * 0.0999)
-    return refuse(
-      `The instrument reads to ${state.instrument.resolution} mm; ${parsed.reading.text} has more digits than it can show.`,
-      'text',
-    );
-  const plausible = checkPlausibility(
-    value,
-    referenceValue(state, point, state.conditions).value,
-    state.instrument.resolution,
-    toleranceOf(state),
-  );
-  if (plausible.plausible || (act.confirmed && value >= 0)) return null;
-  return { ...refuse(plausible.message, 'text'), ...(plausible.suggestion ? { suggestion: plausible.suggestion } : {}) };
+  return null;
 }
 
-function admitStrike(state: RunState, act: ActOf<'reading-struck'>): Admission {
-  const pass = (['as-found', 'as-left'] as const).find((p) =>
-    Object.values(state.passes[p]).some((point) => point.readings.some((r) => r.sequence === act.sequence)),
+/** A condition ten times its own allowed span away from it was mistyped, not measured. */
+function isAbsurd(declared: RunState['procedure']['conditions'][number], value: number): string | null {
+  const { lower, upper, title } = declared;
+  if (typeof lower !== 'number' || typeof upper !== 'number') return null;
+  const span = 10 * (upper - lower);
+  if (value >= lower - span && value <= upper + span) return null;
+  const unit = typeof declared.unit === 'string' ? declared.unit : '';
+  return `${title}: ${withUnit(value, unit)} cannot be right where ${withUnit(lower, unit)} to ${withUnit(upper, unit)} is wanted. Type it again.`;
+}
+
+function admitSkip(state: RunState, act: ActOf<'skipped'> | ActOf<'resumed'>): Admission {
+  const series = state.procedure.series.find((s) => s.id === act.series);
+  if (!series) return refuse('The procedure has no such series.', 'series');
+  const reads = state.plan.some(
+    (i) =>
+      i.type === 'reading' &&
+      i.set === act.set &&
+      i.series === act.series &&
+      (act.each === undefined || i.each === act.each) &&
+      (act.point === undefined || i.point === act.point),
   );
-  if (!pass) return refuse('There is no such reading.', 'sequence');
-  if (pass === 'as-found' && state.adjustmentDecision)
-    return refuse('The as-found readings are closed: they are evidence.', 'sequence');
-  const reading = Object.values(state.passes[pass])
-    .flatMap((p) => p.readings)
-    .find((r) => r.sequence === act.sequence)!;
-  return reading.struck ? refuse('This reading is already struck out.', 'sequence') : null;
+  if (!reads || !isReading(state, act.set)) return refuse('This is not open now.', 'series');
+  const { type: _type, version: _version, ...place } = { ...act, reason: undefined };
+  const skipped = skipOf(state, place as Place);
+  if (act.type === 'resumed') return skipped ? null : refuse('This was not skipped.', 'series');
+  if (skipped) return refuse('This is skipped already.', 'series');
+  return act.reason.length >= 3 || series.optional ? null : refuse('Give the reason in a few words.', 'reason');
+}
+
+function admitGate(state: RunState, act: ActOf<'gate-passed'>): Admission {
+  if (!isNext(state, { type: 'gate', ...placeOf(act), id: act.id })) return notNow();
+  const { passes, sentence } = gateStanding(state, { type: 'gate', ...placeOf(act), id: act.id });
+  if (act.passes !== passes) return refuse('This has changed since it was shown. Look at it again.', 'passes');
+  return passes || act.reason ? null : refuse(`${sentence} Look for the cause, or give the reason for going on.`, 'reason');
 }
 
 function admitDecision(state: RunState, act: ActOf<'adjustment-decided'>): Admission {
-  if (state.adjustmentDecision) return refuse('This has been decided.', 'type');
-  if (!isPassSettled(state, 'as-found'))
-    return refuse('The as-found readings are not complete. Take the missing ones, or skip a point with the reason.', 'type');
-  const results = passResults(state, 'as-found');
-  if (results.length === 0)
-    return refuse('Every point was skipped: there is nothing to judge. Break the run off, or take a point up again.', 'type');
-  if (act.adjust && !state.instrument.adjustmentAllowed)
-    return refuse('The owner wants a check only: this instrument is not to be adjusted.', 'adjust');
-  const advice = proposeAdjustment(state, results, diagnose(results, state.instrument.resolution));
-  if (act.proposed !== advice.adjust) return refuse('The advice has changed since this was shown. Read it again.', 'proposed');
-  if (act.adjust !== advice.adjust && act.reason.length < 3)
-    return refuse('This goes against the advice: give the reason.', 'reason');
-  return null;
+  if (!isNext(state, { type: 'judge', set: act.set }))
+    return isClosed(state, act.set)
+      ? refuse('This has been decided.', 'type')
+      : refuse('The readings are not complete. Take the missing ones, or skip a point with the reason.', 'type');
+  if (![...state.live.values()].some((r) => r.slot.set === act.set))
+    return refuse('Everything was skipped: there is nothing to judge. Break the run off, or take a point up again.', 'type');
+  if (act.adjustment !== null) {
+    const doc = state.procedure.adjustments.find((a) => a.id === act.adjustment);
+    if (!doc) return refuse('The procedure has no such adjustment.', 'adjustment');
+    if (!state.instrument.adjustmentAllowed)
+      return refuse('The owner wants a check only: this instrument is not to be adjusted.', 'adjustment');
+    if (doc.separately && act.each === undefined && settingIn(state, act.set).series.get(doc.of[0]!)!.instances.length > 1)
+      return refuse('Say which one is adjusted.', 'each');
+  }
+  const advice = adjustmentAdvice(state, act.set);
+  if (act.proposed !== advice.adjustment)
+    return refuse('The advice has changed since this was shown. Read it again.', 'proposed');
+  const follows = act.adjustment === advice.adjustment && (act.each ?? null) === (act.adjustment === null ? null : advice.each);
+  return follows || act.reason.length >= 3 ? null : refuse('This goes against the advice: give the reason.', 'reason');
 }
 
-function admitAdjustment(state: RunState, act: ActOf<'zero-adjusted'>): Admission {
-  if (!state.adjustmentDecision?.adjust) return refuse('No adjustment was decided.', 'type');
-  if (state.adjustment) return refuse('The zero has been adjusted; take the as-left readings.', 'type');
-  for (const side of ['before', 'after'] as const) {
-    const parsed = parseReading(act[side]);
-    if (!parsed.ok) return refuse(`Indication ${side}: ${parsed.message}`, side);
-    const nearest = Math.abs(parsed.reading.value) < 0.5 ? 0 : state.instrument.rangeLower;
-    if (Math.abs(parsed.reading.value - nearest) > 0.5)
-      return refuse(`Indication ${side}: ${parsed.reading.text} mm is not near the zero or the setting length.`, side);
+function admitRuling(state: RunState, act: ActOf<'ruling-out'>): Admission {
+  const next = nextItem(state);
+  if (!state.procedure.ruleOut.some((r) => r.id === act.id)) return refuse('The procedure has no such cause.', 'id');
+  const isHere = next?.set === act.set && (next.type === 'judge' || (next.type === 'gate' && !gateStanding(state, next).passes));
+  if (!isHere) return notNow();
+  return kindOfSet(act.set) === 'as-found' || kindOfSet(act.set) === 'as-left' ? null : notNow();
+}
+
+function admitAdjusted(state: RunState, act: ActOf<'adjusted'>): Admission {
+  const item: PlanItem = { type: 'adjust', set: act.set, ...(act.each === undefined ? {} : { each: act.each }), id: act.id };
+  if (!isNext(state, item)) return notNow();
+  const doc = state.procedure.adjustments.find((a) => a.id === act.id)!;
+  const place: Place = { set: act.set, series: doc.of[0]!, ...(act.each === undefined ? {} : { each: act.each }) };
+  for (const stored of doc.stored) {
+    const given = act.stored[stored.id];
+    if (!given) return refuse(`${stored.title} is missing.`, 'stored', stored.id);
+    for (const side of ['before', 'after', 'readBack'] as const) {
+      const text = given[side];
+      if (text === undefined) continue;
+      const parsed = parseReading(text);
+      if (!parsed.ok) return refuse(`${stored.title}: ${parsed.message}`, 'stored', stored.id, side);
+      if (side === 'before') continue;
+      const limits = limitsIn(
+        { state, place, setting: () => settingIn(state, act.set) },
+        { lower: stored.lower, upper: stored.upper },
+      );
+      const outside = outsideWords(stored.title, parsed.reading.value, unitIn(state, stored.unit, place), limits);
+      if (outside) return refuse(outside, 'stored', stored.id, side);
+    }
+    if (given.readBack !== undefined && Number(given.readBack.replace(',', '.')) !== Number(given.after.replace(',', '.')))
+      return refuse(
+        `${stored.title}: ${given.after} was entered, but ${given.readBack} was read back. Enter it again.`,
+        'stored',
+        stored.id,
+        'readBack',
+      );
   }
   return null;
 }
 
 function admitInterval(state: RunState, act: ActOf<'interval-decided'>, now: string): Admission {
-  if (!['decide-interval', 'complete'].includes(nextAction(state, now).kind))
+  if (!['interval', 'complete'].includes(nextItem(state)?.type ?? ''))
     return refuse('The next date is set after the readings.', 'type');
   const today = dayIn(now, state.timeZone);
   if (act.next <= today) return refuse('The next date must lie in the future.', 'next');
   if (act.next > `${Number(today.slice(0, 4)) + 10}${today.slice(4)}`)
     return refuse('The next date is more than ten years away.', 'next');
-  const { date } = proposeNextDate(state, passResults(state, 'as-found'), today);
+  const { date } = proposeNextDate(state, verdictAsFound(state), today);
   if (act.proposed !== date) return refuse('The proposed date has changed since this was shown. Read it again.', 'proposed');
   if (act.next !== date && act.reason.length < 3)
     return refuse('This date differs from the proposed one: give the reason.', 'reason');
   return null;
-}
-
-function admitReview(state: RunState, person: string): Admission {
-  return state.completed?.person === person
-    ? refuse('The person who finished the run cannot review it. Ask a second person to sign.', 'person')
-    : null;
 }

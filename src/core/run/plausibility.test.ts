@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkPlausibility } from './plausibility';
+import { checkPlausibility, undoubted } from './plausibility';
 
-const tolerance = { terms: [{ absolute: 0.004 }], combine: 'sum' as const };
-const ask = (value: number, reference: number) => checkPlausibility(value, reference, 0.001, tolerance);
+const ask = (value: number, near: number) =>
+  checkPlausibility(value, { value: near, of: 'the point', width: undoubted(0.004, 0.001, near), resolution: 0.001, unit: 'mm' });
 
 describe('whether a reading can be meant', () => {
   it.each([
@@ -26,11 +26,21 @@ describe('whether a reading can be meant', () => {
   it('without a likely slip it says how far off the reading is', () =>
     expect(ask(17.6, 20.2)).toEqual({
       plausible: false,
-      message: 'That is 2.600 mm away from the block. Check the stack and the digits.',
+      message: 'That is 2.6 mm away from the point. Look at the standard and the digits again.',
       suggestion: null,
     }));
-  it('a negative length is offered without its sign', () =>
-    expect(ask(-20.2, 20.2)).toMatchObject({ plausible: false, suggestion: '20.2' }));
+  it('a negative value is offered without its sign', () =>
+    expect(ask(-20.2, 20.2)).toMatchObject({ plausible: false, suggestion: '20.200' }));
+  it('asks about another unit only where it is one: degrees Fahrenheit', () =>
+    expect(checkPlausibility(122, { value: 50, of: 'the point', width: 5, resolution: 0.1, unit: '°C' })).toMatchObject({
+      suggestion: '50.0',
+      message: expect.stringContaining('Fahrenheit'),
+    }));
+  it('where no limit is known, a tenth of what is read is not doubted, nor fifty steps of the display', () => {
+    expect(undoubted(null, 0.01, 100)).toBe(10);
+    expect(undoubted(null, 1, 10)).toBe(50);
+    expect(undoubted(0.5, 1, 100)).toBe(25);
+  });
   it('what it offers is always plausible itself', () =>
     fc.assert(
       fc.property(

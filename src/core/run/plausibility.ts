@@ -1,49 +1,64 @@
-import { toleranceLimits } from '../conformity/tolerance';
-import type { Tolerance } from '../conformity/conformity-schema';
 import { plainDecimal, roundToDecimals } from '../quantity/rounding';
 
 export type Plausibility =
   { plausible: true } | { plausible: false; message: string; /** The text that was perhaps meant. */ suggestion: string | null };
 
-/** A slip explains a reading when it brings the value this close to the reference, as a multiple of the tolerance. */
+/** What an indication is expected to be near, all in its own unit. */
+export type Expectation = {
+  value: number;
+  /** What that value is, in words: "the point", "the other readings". */ of: string;
+  /** A difference that nobody would doubt. */ width: number;
+  /** The step of the display; null where nobody states one. */ resolution: number | null;
+  /** As printed; empty where there is none. */ unit: string;
+};
+
+/** A slip explains a reading when it brings the value this close, as a multiple of the limit. */
 const closeEnough = 25;
+/** Where no limit is known, this share of the greatest value in sight is not doubted. */
+const shareOfValue = 0.1;
+const stepsOfDisplay = 50;
+
+/** A difference that nobody would doubt: from the limits where there are some, else from the size of what is read. */
+export const undoubted = (limit: number | null, resolution: number | null, size: number): number =>
+  limit !== null
+    ? closeEnough * Math.max(limit, resolution ?? 0)
+    : Math.max(shareOfValue * Math.abs(size), stepsOfDisplay * (resolution ?? 0));
 
 /**
- * Whether an indication can be meant as typed. Far outside the tolerance, a slipped decimal point, a forgotten leading digit
- * or inches in place of millimetres is likelier than an instrument that wrong, so the tool asks once.
- * @param value and reference in mm
+ * Whether an indication can be meant as typed. Far away from what is expected, a slipped decimal point, a forgotten leading digit, a
+ * lost sign or another unit is likelier than an instrument that wrong, so the tool asks once.
+ * @example checkPlausibility(25.01, { value: 2.5, of: 'the point', width: 0.1, resolution: 0.01, unit: 'mm' }) // suggests 2.501
  */
-export function checkPlausibility(value: number, reference: number, resolution: number, tolerance: Tolerance): Plausibility {
-  if (value < 0)
-    return {
-      plausible: false,
-      message: 'A length cannot be negative. Type the indication without a sign.',
-      suggestion: plainDecimal(-value),
-    };
-  const limits = toleranceLimits(tolerance, value);
-  const width = Math.max(limits.upper ?? 0, -(limits.lower ?? 0), resolution);
-  if (Math.abs(value - reference) <= closeEnough * width) return { plausible: true };
-  const decimals = Math.max(0, Math.round(-Math.log10(resolution)));
+export function checkPlausibility(value: number, expected: Expectation): Plausibility {
+  const { value: near, width, resolution, unit } = expected;
+  if (Math.abs(value - near) <= width) return { plausible: true };
   const slips: [number, string][] = [
+    [-value, 'a lost sign'],
     [value * 10, 'a slipped decimal point'],
     [value / 10, 'a slipped decimal point'],
     [value * 100, 'a slipped decimal point'],
     [value / 100, 'a slipped decimal point'],
     [value * 1000, 'a forgotten decimal point'],
     [value / 1000, 'a forgotten decimal point'],
-    [value * 25.4, 'an indication in inches'],
-    [value + Math.trunc(reference), 'only the digits after the point'],
+    ...(unit === 'mm' ? [[value * 25.4, 'an indication in inches'] as [number, string]] : []),
+    ...(unit === '°C' ? [[((value - 32) * 5) / 9, 'degrees Fahrenheit'] as [number, string]] : []),
+    [value + Math.trunc(near), 'only the digits after the point'],
   ];
   // Of several slips that would explain it, the one that comes nearest.
-  const distance = ([candidate]: [number, string]) => Math.abs(candidate - reference);
-  const slip = slips.filter((s) => distance(s) <= closeEnough * width).sort((a, b) => distance(a) - distance(b))[0];
+  const distance = ([candidate]: [number, string]) => Math.abs(candidate - near);
+  const slip = slips.filter((s) => distance(s) <= width).sort((a, b) => distance(a) - distance(b))[0];
+  const withUnit = (text: string) => (unit === '' ? text : `${text} ${unit}`);
   if (slip) {
-    const suggestion = roundToDecimals(slip[0], decimals);
-    return { plausible: false, message: `Did you mean ${suggestion} mm? This looks like ${slip[1]}.`, suggestion };
+    const suggestion =
+      resolution === null
+        ? plainDecimal(Number(slip[0].toPrecision(12)))
+        : roundToDecimals(slip[0], Math.max(0, Math.round(-Math.log10(resolution))));
+    return { plausible: false, message: `Did you mean ${withUnit(suggestion)}? This looks like ${slip[1]}.`, suggestion };
   }
+  const away = plainDecimal(Number(Math.abs(value - near).toPrecision(3)));
   return {
     plausible: false,
-    message: `That is ${roundToDecimals(Math.abs(value - reference), 3)} mm away from the block. Check the stack and the digits.`,
+    message: `That is ${withUnit(away)} away from ${expected.of}. Look at the standard and the digits again.`,
     suggestion: null,
   };
 }

@@ -1,176 +1,402 @@
-import { fewestBlocks } from '../disciplines/dimensional/gauge-stack';
-import { parseReading, type AsRead } from '../quantity/reading';
-import type { ActOf, InstrumentSnapshot, Pass, RecordedEvent, StandardItem, StandardSnapshot } from './event-schema';
-import type { Procedure } from '../procedure/procedure-schema';
+import { doneAt } from '../log/acts';
+import type {
+  Act,
+  ActOf,
+  InstrumentSnapshot,
+  Place,
+  Places,
+  PlacedPoint,
+  Plan,
+  PlanItem,
+  RecordedEvent,
+  StandardSnapshot,
+} from '../log/event-schema';
+import type { ProcedureDocument } from '../procedure/document-schema';
+import { parseReading } from '../quantity/reading';
 
-export type Reading = AsRead & {
-  sequence: number;
-  at: string;
-  person: string;
-  struck: { reason: string; at: string; person: string } | null;
-  conditions: Conditions;
+export type Signed = { at: string; person: string; sequence: number };
+
+export type Reading = Signed & {
+  slot: Slot;
+  /** As typed; a number with a point as its decimal mark. */
+  text: string;
+  /** A number, or an option's id, or the text of a file. */
+  value: number | string;
+  reason: string | null;
+  struck: (Signed & { reason: string }) | null;
 };
+export type Slot = Place & { series: string; point: string; repeat: number; observation: string };
 
-/** Temperatures in force for a reading, in °C. */
-export type Conditions = {
-  sequence: number;
-  at: string;
-  room: AsRead;
-  instrument: AsRead;
-  standard: AsRead;
+export type StepRecord = Signed & {
+  item: Place & { id: string };
+  value: ActOf<'step-done'>['value'];
+  text: string | null;
   reason: string | null;
 };
+export type WaitRecord = {
+  begun: Signed;
+  ended: (Signed & { reason: string | null }) | null;
+  watched: (Signed & { text: string })[];
+};
+export type ConditionRecord = Signed & { set: string; id: string; text: string; value: number; reason: string | null };
+export type SetRecord = { id: string; why: string; begun: Signed; ended: (Signed & { reason: string }) | null };
+export type Withdrawn = Signed & Place & { reason: string };
 
-export type RunPoint = { id: string; /** mm */ nominal: number; stack: StandardItem[]; stackChanged: boolean };
-
-export type PointReadings = { readings: Reading[]; skipped: string | null };
-
+/** The state of a run: what its log says, in the order in which the bench asks for it. */
 export type RunState = {
   sequence: number;
   startedAt: string;
   startedBy: string;
-  /** Where the days of this run are reckoned. */
   timeZone: string;
   instrument: InstrumentSnapshot;
-  standard: StandardSnapshot;
-  procedure: Procedure;
-  points: RunPoint[];
-  checks: Record<string, { outcome: 'yes' | 'no'; note: string; at: string; person: string }>;
-  soak: { startedAt: string; endsAt: string; endedAt: string | null; earlyReason: string | null } | null;
-  conditions: Conditions | null;
-  passes: Record<Pass, Record<string, PointReadings>>;
-  adjustmentDecision: (ActOf<'adjustment-decided'> & Signed) | null;
-  adjustment: ({ before: AsRead; after: AsRead; note: string } & Signed) | null;
-  notes: { text: string; at: string; person: string }[];
+  standards: Record<string, StandardSnapshot[]>;
+  procedure: ProcedureDocument;
+  choices: Record<string, string>;
+  /** Everything that is asked for, in order. */
+  plan: PlanItem[];
+  /** Place of each item in the plan. */
+  places: Map<string, Places>;
+  index: Map<string, number>;
+  /** What is done, by item. */
+  done: Map<string, Signed>;
+  /** The first item that may not be done yet: nothing before it is open. */
+  firstOpen: number;
+  /** All readings in the order in which they were taken, struck ones too. */
+  readings: Reading[];
+  live: Map<string, Reading>;
+  steps: StepRecord[];
+  waits: Map<string, WaitRecord>;
+  conditions: ConditionRecord[];
+  /** Items that were chosen in place of those resolved, by set, series, instance, point and use. */
+  items: Map<string, string[]>;
+  skipped: Map<string, Signed & { reason: string }>;
+  withdrawn: Withdrawn[];
+  gates: Map<string, Signed & { passes: boolean; reason: string | null }>;
+  sets: SetRecord[];
+  decisions: (ActOf<'adjustment-decided'> & Signed)[];
+  rulings: (ActOf<'ruling-out'> & Signed)[];
+  adjusted: (ActOf<'adjusted'> & Signed)[];
+  notes: (Signed & { text: string })[];
   interval: (ActOf<'interval-decided'> & Signed) | null;
   completed: (ActOf<'run-completed'> & Signed) | null;
   reviewed: (ActOf<'run-reviewed'> & Signed) | null;
-  abandoned: (ActOf<'run-abandoned'> & Signed) | null;
+  brokenOff: (ActOf<'run-broken-off'> & Signed) | null;
 };
 
-export type Signed = { at: string; person: string; sequence: number };
+const part = (text: string | number | undefined): string => (text === undefined ? '' : String(text));
+const placeKey = (p: Place): string => `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${part(p.sweep)}`;
 
-const asRead = (typed: string): AsRead => {
-  const parsed = parseReading(typed);
-  if (!parsed.ok) throw new Error(`The log holds a number that cannot be read: ${typed}`);
-  return parsed.reading;
-};
+/** What tells one item of a plan from every other. */
+export const itemKey = (item: PlanItem): string =>
+  `${item.type}|${placeKey(item)}|${part('repeat' in item ? item.repeat : undefined)}|${'id' in item ? item.id : ''}`;
 
-/** The points of a procedure over the range to be calibrated, each with the fewest blocks of the standard. */
-export function pointsOf(procedure: Procedure, instrument: InstrumentSnapshot, standard: StandardSnapshot): RunPoint[] {
-  return procedure.points.offsets
-    .map((offset) => Math.round((instrument.calibratedLower + offset) * 1e4) / 1e4)
-    .filter((nominal) => nominal <= instrument.calibratedUpper + 1e-9)
-    .map((nominal, i) => ({ id: `p${i + 1}`, nominal, stack: fewestBlocks(nominal, standard.items) ?? [], stackChanged: false }));
+export const slotKey = ({ observation, ...place }: Slot): string => `reading|${placeKey(place)}|${place.repeat}|${observation}`;
+
+/** The slot of a reading's item. */
+export const slotOf = (item: PlanItem & { type: 'reading' }): Slot => ({
+  set: item.set,
+  series: item.series!,
+  ...(item.each === undefined ? {} : { each: item.each }),
+  point: item.point!,
+  ...(item.sweep === undefined ? {} : { sweep: item.sweep }),
+  repeat: item.repeat ?? 1,
+  observation: item.id,
+});
+
+export const placesKey = (set: string, series: string, each: string | null | undefined): string =>
+  `${set}|${series}|${each ?? ''}`;
+export const usedItemsKey = (p: Place, use: string): string =>
+  `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${use}`;
+
+/** The resolved point of a place; undefined where the plan has not resolved it. */
+export const placedPoint = (state: RunState, p: Place): PlacedPoint | undefined =>
+  state.places.get(placesKey(p.set, p.series ?? '', p.each))?.points.find((point) => point.id === p.point);
+
+/** Why a place is skipped: itself, its point in every sweep, its instance or its series; null when it is not. */
+export function skipOf(state: RunState, p: Place): (Signed & { reason: string }) | null {
+  if (state.skipped.size === 0 || p.series === undefined) return null;
+  const { set, series, each, point, sweep } = p;
+  const scopes: Place[] = [
+    {
+      set,
+      series,
+      ...(each === undefined ? {} : { each }),
+      ...(point === undefined ? {} : { point }),
+      ...(sweep === undefined ? {} : { sweep }),
+    },
+    { set, series, ...(each === undefined ? {} : { each }), ...(point === undefined ? {} : { point }) },
+    { set, series, ...(each === undefined ? {} : { each }) },
+    { set, series },
+  ];
+  for (const scope of scopes) {
+    const found = state.skipped.get(placeKey(scope));
+    if (found) return found;
+  }
+  return null;
+}
+
+export const setOf = (state: RunState, set: string): SetRecord | undefined => state.sets.find((s) => s.id === set);
+
+/** Whether nothing of a set may be changed any more: it was judged, or another set has begun. */
+export function isClosed(state: RunState, set: string): boolean {
+  const judge = itemKey({ type: 'judge', set });
+  return state.index.has(judge) ? state.done.has(judge) : state.sets.at(-1)!.id !== set;
+}
+
+const readsNothing = new Set(['judge', 'adjust', 'begin', 'interval', 'complete']);
+
+/** Whether an item of the plan is done, skipped, or passed over because its set was ended early. */
+export function isDone(state: RunState, item: PlanItem): boolean {
+  if (state.done.has(itemKey(item))) return true;
+  if (readsNothing.has(item.type)) return false;
+  // Ended early: what has a series is passed over; steps of the run itself are done all the same.
+  if (item.series !== undefined || item.type === 'condition') if (setOf(state, item.set)?.ended) return true;
+  return skipOf(state, item) !== null;
+}
+
+function insert(state: RunState, plan: Plan, set: string, after: number): void {
+  for (const p of plan.places) state.places.set(placesKey(set, p.series, p.each), p);
+  // One after the other: a call with a long list would overflow the stack.
+  state.plan = [...state.plan.slice(0, after), ...plan.items, ...state.plan.slice(after)];
+  state.plan.forEach((item, i) => state.index.set(itemKey(item), i));
+  state.firstOpen = Math.min(state.firstOpen, after);
 }
 
 function initialState(event: RecordedEvent): RunState {
   const { act } = event;
   if (act.type !== 'run-started') throw new Error('A run begins with its start.');
-  const points = pointsOf(act.procedure, act.instrument, act.standard);
-  const empty = () => Object.fromEntries(points.map((p) => [p.id, { readings: [], skipped: null } as PointReadings]));
-  return {
+  const at = doneAt(event);
+  const signed = { at, person: event.person, sequence: event.sequence };
+  const state: RunState = {
     sequence: event.sequence,
-    startedAt: event.at,
+    startedAt: at,
     startedBy: event.person,
-    timeZone: act.timeZone ?? 'UTC',
+    timeZone: act.timeZone,
     instrument: act.instrument,
-    standard: act.standard,
+    standards: act.standards,
     procedure: act.procedure,
-    points,
-    checks: {},
-    soak: null,
-    conditions: null,
-    passes: { 'as-found': empty(), 'as-left': empty() },
-    adjustmentDecision: null,
-    adjustment: null,
+    choices: act.choices,
+    plan: [],
+    places: new Map(),
+    index: new Map(),
+    done: new Map(),
+    firstOpen: 0,
+    readings: [],
+    live: new Map(),
+    steps: [],
+    waits: new Map(),
+    conditions: [],
+    items: new Map(),
+    skipped: new Map(),
+    withdrawn: [],
+    gates: new Map(),
+    sets: [{ id: act.plan.items[0]?.set ?? 'as-found', why: '', begun: signed, ended: null }],
+    decisions: [],
+    rulings: [],
+    adjusted: [],
     notes: [],
     interval: null,
     completed: null,
     reviewed: null,
-    abandoned: null,
+    brokenOff: null,
   };
+  insert(state, act.plan, state.sets[0]!.id, 0);
+  return state;
+}
+
+const markDone = (state: RunState, item: PlanItem, signed: Signed): void => {
+  state.done.set(itemKey(item), signed);
+};
+const reopen = (state: RunState, key: string): void => {
+  state.done.delete(key);
+  const at = state.index.get(key);
+  if (at !== undefined) state.firstOpen = Math.min(state.firstOpen, at);
+};
+
+/** The place of an act without its other members. */
+export const placeOf = (p: Place): Place => ({
+  set: p.set,
+  ...(p.series === undefined ? {} : { series: p.series }),
+  ...(p.each === undefined ? {} : { each: p.each }),
+  ...(p.point === undefined ? {} : { point: p.point }),
+  ...(p.sweep === undefined ? {} : { sweep: p.sweep }),
+  ...(p.repeat === undefined ? {} : { repeat: p.repeat }),
+});
+
+/** The value that a typed observation has: a number where it is one. */
+function observedValue(state: RunState, act: ActOf<'observed'>): { text: string; value: number | string } {
+  const series = state.procedure.series.find((s) => s.id === act.series);
+  const type = series?.observe.find((o) => o.id === act.observation)?.type ?? 'number';
+  if (type !== 'number') return { text: act.text, value: act.text };
+  const parsed = parseReading(act.text);
+  if (!parsed.ok) throw new Error(`The log holds a number that cannot be read: ${act.text}`);
+  return { text: parsed.reading.text, value: parsed.reading.value };
 }
 
 function apply(state: RunState, event: RecordedEvent): void {
-  const { act, at, person, sequence } = event;
+  const { act, person, sequence } = event;
   state.sequence = sequence;
-  const signed = { at, person, sequence };
+  const signed: Signed = { at: doneAt(event), person, sequence };
   switch (act.type) {
     case 'run-started':
       throw new Error('A run starts once.');
-    case 'check-answered':
-      state.checks[act.check] = { outcome: act.outcome, note: act.note, at, person };
-      break;
-    case 'soak-started': {
-      const endsAt = new Date(Date.parse(at) + state.procedure.soak.minutes * 60_000).toISOString();
-      state.soak = { startedAt: at, endsAt, endedAt: null, earlyReason: null };
-      break;
-    }
-    case 'soak-ended':
-      if (state.soak) state.soak = { ...state.soak, endedAt: at, earlyReason: act.earlyReason ?? null };
-      break;
-    case 'conditions-recorded':
-      state.conditions = {
-        sequence,
-        at,
-        room: asRead(act.room),
-        instrument: asRead(act.instrument),
-        standard: asRead(act.standard),
+    case 'step-done':
+      state.steps.push({
+        ...signed,
+        item: { ...placeOf(act), id: act.id },
+        value: act.value,
+        text: act.text ?? null,
         reason: act.reason ?? null,
-      };
-      break;
-    case 'stack-chosen': {
-      const point = state.points.find((p) => p.id === act.point);
-      if (point) {
-        point.stack = act.items.flatMap((item) => state.standard.items.find((i) => i.id === item) ?? []);
-        point.stackChanged = true;
-      }
-      break;
-    }
-    case 'reading-taken':
-      state.passes[act.pass][act.point]?.readings.push({
-        ...asRead(act.text),
-        sequence,
-        at,
-        person,
-        struck: null,
-        conditions: state.conditions!,
       });
-      break;
-    case 'reading-struck':
-      for (const pass of Object.values(state.passes))
-        for (const { readings } of Object.values(pass))
-          for (const r of readings) if (r.sequence === act.sequence) r.struck = { reason: act.reason, at, person };
-      break;
-    case 'point-skipped':
-      state.passes[act.pass][act.point]!.skipped = act.reason;
-      break;
-    case 'point-resumed':
-      state.passes[act.pass][act.point]!.skipped = null;
-      break;
-    case 'adjustment-decided':
-      state.adjustmentDecision = { ...act, ...signed };
-      break;
-    case 'zero-adjusted':
-      state.adjustment = { before: asRead(act.before), after: asRead(act.after), note: act.note, ...signed };
-      break;
+      return markDone(state, { type: 'step', ...placeOf(act), id: act.id }, signed);
+    case 'wait-begun':
+      state.waits.set(waitKey(act), { begun: signed, ended: null, watched: [] });
+      return;
+    case 'watched': {
+      const wait = state.waits.get(waitKey(act));
+      if (wait) state.waits.set(waitKey(act), { ...wait, watched: [...wait.watched, { ...signed, text: act.text }] });
+      return;
+    }
+    case 'wait-ended': {
+      const wait = state.waits.get(waitKey(act)) ?? { begun: signed, ended: null, watched: [] };
+      state.waits.set(waitKey(act), { ...wait, ended: { ...signed, reason: act.reason ?? null } });
+      return markDone(state, { type: 'step', ...placeOf(act), id: act.id }, signed);
+    }
+    case 'conditions-recorded':
+      for (const [id, typed] of Object.entries(act.values)) {
+        const parsed = parseReading(typed);
+        if (!parsed.ok) throw new Error(`The log holds a number that cannot be read: ${typed}`);
+        const { text, value } = parsed.reading;
+        state.conditions.push({ ...signed, set: act.set, id, text, value, reason: act.reason ?? null });
+        markDone(state, { type: 'condition', ...placeOf(act), id }, signed);
+      }
+      return;
+    case 'items-chosen':
+      state.items.set(usedItemsKey(act, act.use), act.items);
+      return;
+    case 'observed': {
+      const { observation, ...place } = { ...placeOf(act), observation: act.observation };
+      const slot = { ...place, observation } as Slot;
+      const reading: Reading = {
+        ...signed,
+        slot,
+        ...observedValue(state, act),
+        reason: act.reason ?? null,
+        struck: null,
+      };
+      state.readings.push(reading);
+      const key = slotKey(slot);
+      state.live.set(key, reading);
+      state.done.set(key, signed);
+      return;
+    }
+    case 'struck': {
+      const at = state.readings.findIndex((r) => r.sequence === act.sequence);
+      const reading = state.readings[at];
+      if (!reading) return;
+      state.readings[at] = { ...reading, struck: { ...signed, reason: act.reason } };
+      const key = slotKey(reading.slot);
+      state.live.delete(key);
+      return reopen(state, key);
+    }
+    case 'skipped':
+      state.skipped.set(placeKey(act), { ...signed, reason: act.reason });
+      return;
+    case 'resumed':
+      state.skipped.delete(placeKey(act));
+      state.firstOpen = 0;
+      return;
+    case 'plan-resolved': {
+      const key = itemKey({ type: 'open', ...placeOf(act), id: act.series });
+      const at = state.index.get(key) ?? state.firstOpen;
+      state.done.set(key, signed);
+      return insert(state, act.plan, act.set, at + 1);
+    }
+    case 'gate-passed':
+      state.gates.set(itemKey({ type: 'gate', ...placeOf(act), id: act.id }), {
+        ...signed,
+        passes: act.passes,
+        reason: act.reason ?? null,
+      });
+      return markDone(state, { type: 'gate', ...placeOf(act), id: act.id }, signed);
+    case 'set-begun': {
+      state.sets.push({ id: act.set, why: act.why, begun: signed, ended: null });
+      const key = itemKey({ type: 'begin', set: act.set });
+      state.done.set(key, signed);
+      return insert(state, act.plan, act.set, (state.index.get(key) ?? state.firstOpen) + 1);
+    }
+    case 'set-ended': {
+      state.sets = state.sets.map((s) => (s.id === act.set ? { ...s, ended: { ...signed, reason: act.reason } } : s));
+      return;
+    }
+    case 'withdrawn': {
+      const { set, series, each } = act;
+      state.withdrawn.push({ ...signed, ...placeOf(act), reason: act.reason });
+      state.readings = state.readings.map((r) => {
+        if (r.struck || r.slot.set !== set || r.slot.series !== series || (each !== undefined && r.slot.each !== each)) return r;
+        const key = slotKey(r.slot);
+        state.live.delete(key);
+        reopen(state, key);
+        return { ...r, struck: { ...signed, reason: act.reason } };
+      });
+      return;
+    }
+    case 'adjustment-decided': {
+      state.decisions.push({ ...act, ...signed });
+      const key = itemKey({ type: 'judge', set: act.set });
+      state.done.set(key, signed);
+      return insert(state, act.plan, act.set, (state.index.get(key) ?? state.firstOpen) + 1);
+    }
+    case 'ruling-out': {
+      state.rulings.push({ ...act, ...signed });
+      // Begun at a gate: what the set has not read yet is passed over; the set that follows reads it.
+      if (state.plan[state.firstOpen]?.type !== 'judge')
+        state.sets = state.sets.map((s) => (s.id === act.set ? { ...s, ended: { ...signed, reason: act.note } } : s));
+      const key = itemKey({ type: 'judge', set: act.set });
+      state.done.set(key, signed);
+      return insert(state, act.plan, act.set, (state.index.get(key) ?? state.firstOpen) + 1);
+    }
+    case 'adjusted':
+      state.adjusted.push({ ...act, ...signed });
+      return markDone(
+        state,
+        { type: 'adjust', set: act.set, ...(act.each === undefined ? {} : { each: act.each }), id: act.id },
+        signed,
+      );
     case 'note-added':
-      state.notes.push({ text: act.text, at, person });
-      break;
+      state.notes.push({ ...signed, text: act.text });
+      return;
     case 'interval-decided':
       state.interval = { ...act, ...signed };
-      break;
+      return markDone(state, { type: 'interval', set: state.sets[0]!.id }, signed);
     case 'run-completed':
       state.completed = { ...act, ...signed };
-      break;
+      return markDone(state, { type: 'complete', set: state.sets[0]!.id }, signed);
     case 'run-reviewed':
       state.reviewed = { ...act, ...signed };
-      break;
-    case 'run-abandoned':
-      state.abandoned = { ...act, ...signed };
-      break;
+      return;
+    case 'run-broken-off':
+      state.brokenOff = { ...act, ...signed };
+      return;
+    default:
+      throw new Error(`Nobody knows the act "${(act as Act).type}".`);
   }
+}
+
+export const waitKey = (p: Place & { id: string }): string => itemKey({ type: 'step', ...placeOf(p), id: p.id });
+
+/**
+ * A run's state after one more event. What is long is carried over, not copied: the state that was given must not be used again.
+ */
+export function withEvent(state: RunState, event: RecordedEvent): RunState {
+  const next = { ...state };
+  apply(next, event);
+  advance(next);
+  return next;
+}
+
+function advance(state: RunState): void {
+  while (state.firstOpen < state.plan.length && isDone(state, state.plan[state.firstOpen]!)) state.firstOpen++;
 }
 
 /**
@@ -182,23 +408,10 @@ export function runState(events: readonly RecordedEvent[]): RunState {
   const [first, ...rest] = events;
   if (!first) throw new Error('A run has at least its start.');
   const state = initialState(first);
-  for (const event of rest) apply(state, event);
+  advance(state);
+  for (const event of rest) {
+    apply(state, event);
+    advance(state);
+  }
   return state;
 }
-
-/** Readings that count: not struck out. */
-export function liveReadings(point: PointReadings | undefined): Reading[] {
-  return point ? point.readings.filter((r) => !r.struck) : [];
-}
-
-/** A point of a pass is settled when it has its repeats, or was skipped with a reason. */
-export function isPointSettled(state: RunState, pass: Pass, pointId: string): boolean {
-  const point = state.passes[pass][pointId];
-  return !!point && (point.skipped !== null || liveReadings(point).length >= state.procedure.points.repeats);
-}
-
-export const isPassSettled = (state: RunState, pass: Pass): boolean =>
-  state.points.every((p) => isPointSettled(state, pass, p.id));
-
-/** The pass that stands for "as left": its own readings after an adjustment, else the as-found ones. */
-export const asLeftPass = (state: RunState): Pass => (state.adjustment ? 'as-left' : 'as-found');

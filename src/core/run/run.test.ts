@@ -1,170 +1,241 @@
 import { describe, expect, it } from 'vitest';
-import { proposeAdjustment } from './adjustment-advice';
-import { diagnose } from './diagnosis';
-import { recordedEventSchema } from './event-schema';
-import { micrometerProcedure, TestBench } from './fixtures/bench';
-import { actionSentence, nextAction } from './next-action';
-import { passResults, passVerdict } from './point-results';
-import { liveReadings, runState } from './run-state';
+import { recordedEventSchema } from '../log/event-schema';
 import { proposeNextDate } from '../interval/next-date';
+import { adjustmentAdvice } from './adjustment-advice';
+import { diagnose } from './diagnosis';
+import { procedureNamed, standardNamed, TestBench } from './fixtures/bench';
+import { judgedPoints, mainResult } from './judged-points';
+import { nextItem, sentenceOf, stageOf } from './next-step';
+import { setAsLeft, verdictAsFound } from './run-results';
+import { placedPoint, runState, slotOf, type RunState } from './run-state';
 
-const next = (bench: TestBench) => nextAction(bench.state, bench.at).kind;
 const scatter = (nominal: number, repeat: number) => ((((nominal * 10) | 0) + repeat) % 3) * 0.0004 - 0.0004;
+const next = (bench: TestBench) => nextItem(bench.state)?.type;
+const leaveIt = { type: 'adjustment-decided' as const, set: 'as-found', adjustment: null, proposed: null, reason: '' };
+const live = (state: RunState, point: string) =>
+  [...state.live.values()].filter((r) => r.slot.set === 'as-found' && r.slot.point === point).map((r) => r.text);
+const points = (bench: TestBench, set = 'as-found') => judgedPoints(bench.state, set, mainResult(bench.state)!.series, ['E']);
 
 describe('the order of a run', () => {
-  it('goes from checks over soak and temperatures to the first reading', () => {
-    const bench = new TestBench();
-    const seen: string[] = [];
-    for (const check of micrometerProcedure.checks) {
-      seen.push(next(bench));
-      bench.do({ type: 'check-answered', check: check.id, outcome: 'yes', note: '' });
-    }
-    expect(new Set(seen)).toEqual(new Set(['answer-check']));
-    expect(next(bench)).toBe('start-soak');
-    bench.do({ type: 'soak-started' });
-    expect(next(bench)).toBe('wait-for-soak');
-    bench.wait(61);
-    expect(next(bench)).toBe('end-soak');
-    bench.do({ type: 'soak-ended' });
-    expect(next(bench)).toBe('record-conditions');
-    bench.temperatures();
-    expect(nextAction(bench.state, bench.at)).toMatchObject({ kind: 'take-reading', pass: 'as-found', point: 'p1', repeat: 1 });
-    expect(actionSentence(bench.state, nextAction(bench.state, bench.at))).toBe('Measure 2.5 mm, reading 1 of 3.');
+  it('is that of the plan: steps, the wait, conditions, then the first reading', () => {
+    const bench = TestBench.micrometer();
+    const steps = bench.setup.procedure.steps.map((s) => s.id);
+    const plan = bench.state.plan.slice(0, steps.length + 4);
+    expect(plan.map((i) => ('id' in i ? i.id : i.type))).toEqual([...steps, 'air', 'blocks', 'frame', 'R']);
+    expect(stageOf(bench.state, nextItem(bench.state))).toBe('prepare');
+    bench.prepared();
+    const item = nextItem(bench.state);
+    expect(item).toMatchObject({ type: 'reading', set: 'as-found', point: 'p1', repeat: 1 });
+    expect(stageOf(bench.state, item)).toBe('as-found');
+    expect(sentenceOf(bench.state, item, bench.at)).toBe('2.5 mm: micrometer, 1 of 3.');
   });
 
   it('leaves out adjustment and as left when nothing is adjusted', () => {
-    const bench = new TestBench().prepared().readAll('as-found', scatter);
-    expect(next(bench)).toBe('decide-adjustment');
-    bench.do({ type: 'adjustment-decided', adjust: false, proposed: false, reason: '' });
-    expect(next(bench)).toBe('decide-interval');
+    const bench = TestBench.micrometer().readAll(scatter);
+    expect(next(bench)).toBe('judge');
+    bench.do(leaveIt);
+    expect(next(bench)).toBe('interval');
   });
 
-  it('asks for fresh temperatures between adjustment and as-left readings', () => {
-    const bench = new TestBench().prepared().readAll('as-found', (n, r) => 0.0035 + scatter(n, r));
-    bench
-      .do({ type: 'adjustment-decided', adjust: true, proposed: true, reason: '' })
-      .do({ type: 'zero-adjusted', before: '0,004', after: '0.000', note: '' });
-    expect(nextAction(bench.state, bench.at)).toMatchObject({ kind: 'record-conditions', stage: 'as-left' });
-    expect(bench.try({ type: 'reading-taken', pass: 'as-left', point: 'p1', text: '2.500' })).toContain('fresh temperatures');
-    bench.temperatures().readAll('as-left', scatter);
-    const date = proposeNextDate(bench.state, passResults(bench.state, 'as-found'), bench.at.slice(0, 10));
-    bench.do({ type: 'interval-decided', next: date.date, proposed: date.date, reason: date.reason });
-    expect(next(bench)).toBe('complete');
-    bench.do({ type: 'run-completed', certificate: 'C26-0001', remark: '' });
-    expect(next(bench)).toBe('review');
+  it('reads what was adjusted anew, with fresh conditions; what was found stays what it was', () => {
+    const bench = TestBench.micrometer().readAll((n, r) => 0.0035 + scatter(n, r));
+    const before = points(bench).map((p) => p.value);
+    bench.do({ ...leaveIt, adjustment: 'zero', proposed: 'zero' });
+    expect(next(bench)).toBe('adjust');
+    bench.do({
+      type: 'adjusted',
+      set: 'as-found',
+      id: 'zero',
+      stored: { shift: { before: '0,000', after: '-0.004' } },
+      note: '',
+    });
+    expect(next(bench)).toBe('begin');
+    expect(
+      bench.try({ type: 'observed', set: 'as-left', series: 'error', point: 'p1', repeat: 1, observation: 'R', text: '2.500' }),
+    ).toContain('no such reading');
+    bench.do({ type: 'set-begun', set: 'as-left', why: 'Adjusted' });
+    expect(nextItem(bench.state)).toMatchObject({ type: 'condition', set: 'as-left' });
+    bench.readAll(scatter);
+    expect(points(bench).map((p) => p.value)).toEqual(before);
+    expect(setAsLeft(bench.state, 'error')).toBe('as-left');
+    bench.playTo('complete').do({ type: 'run-completed', certificate: 'C26-0001', remark: '' });
+    expect(next(bench)).toBeUndefined();
     expect(bench.try({ type: 'run-reviewed', remark: '' })).toContain('second person');
     bench.do({ type: 'run-reviewed', remark: '' }, 'Bert');
-    expect(next(bench)).toBe('nothing');
     expect(bench.try({ type: 'note-added', text: 'too late' })).toContain('signed');
   });
 
-  it('every event of a log is a valid document, and the state follows from the log alone', () => {
-    const bench = new TestBench().prepared().readAll('as-found', scatter);
+  it('begins a new set after a cause was ruled out; the first stays as evidence', () => {
+    const bench = TestBench.micrometer().readAll((n, r) => 0.006 + scatter(n, r));
+    bench.do({ type: 'ruling-out', set: 'as-found', id: 'wipe', note: 'Dirt' });
+    expect(nextItem(bench.state)).toMatchObject({ type: 'begin', set: 'as-found-2' });
+    bench.readAll(scatter);
+    expect(nextItem(bench.state)).toMatchObject({ type: 'judge', set: 'as-found-2' });
+    expect(verdictAsFound(bench.state)).toBe('fail');
+    expect(setAsLeft(bench.state, 'error')).toBe('as-found-2');
+  });
+
+  it('a set that is ended early keeps what there is, and goes on to the judgement', () => {
+    const bench = TestBench.micrometer().prepared();
+    bench.shown.reading = (state, slot) => bench.certified(state, slot).toFixed(3);
+    while (nextItem(bench.state)?.type === 'reading' && slotOf(nextItem(bench.state) as never).point !== 'p6')
+      bench.do({
+        type: 'observed',
+        ...slotOf(nextItem(bench.state) as never),
+        text: bench.shown.reading(bench.state, slotOf(nextItem(bench.state) as never)),
+      });
+    bench.do({ type: 'set-ended', set: 'as-found', reason: 'Only to 13 mm' });
+    expect(next(bench)).toBe('judge');
+    expect(points(bench)).toHaveLength(5);
+    expect(verdictAsFound(bench.state)).toBe('pass');
+  });
+
+  it('every event of a log is a valid document, and the state follows from the log alone, one by one or at once', () => {
+    const bench = TestBench.micrometer().readAll(scatter);
     const stored = bench.events.map((e) => recordedEventSchema.parse(JSON.parse(JSON.stringify(e))));
-    expect(runState(stored)).toEqual(bench.state);
+    const { plan: _a, ...folded } = runState(stored);
+    const { plan: _b, ...stepwise } = bench.state;
+    expect(JSON.stringify([...folded.live.values()])).toBe(JSON.stringify([...stepwise.live.values()]));
+    expect(folded.firstOpen).toBe(stepwise.firstOpen);
+    expect(JSON.stringify([folded.readings, folded.steps, folded.conditions, folded.sets])).toBe(
+      JSON.stringify([stepwise.readings, stepwise.steps, stepwise.conditions, stepwise.sets]),
+    );
   });
 });
 
 describe('what is refused', () => {
-  const ready = () => new TestBench().prepared();
+  const ready = () => TestBench.micrometer().prepared();
   const reading = (text: string, more = {}) => ({
-    type: 'reading-taken' as const,
-    pass: 'as-found' as const,
+    type: 'observed' as const,
+    set: 'as-found',
+    series: 'error',
     point: 'p1',
+    repeat: 1,
+    observation: 'R',
     text,
     ...more,
   });
 
-  it('readings before the preparation is done', () => expect(new TestBench().try(reading('2.500'))).toContain('preparation'));
+  it('readings before the preparation is done', () =>
+    expect(TestBench.micrometer().try(reading('2.500'))).toContain('Something has to be done before'));
   it.each([
-    ['', 'Nothing was typed'],
+    [' ', 'Nothing was typed'],
     ['abc', 'not a number'],
-    ['-2.5', 'negative'],
+    ['-2.5', 'lost sign'],
     ['25.03', 'Did you mean 2.503 mm'],
     ['2503', 'Did you mean 2.503 mm'],
     ['0.503', 'Did you mean 2.503 mm'],
-    ['0.0985', 'Did you mean 2.502 mm'],
-    ['7', 'away from the block'],
+    ['0.098', 'Did you mean 2.489 mm'],
+    ['7', 'away from the point'],
     ['2.50123', 'more digits'],
-  ])('a reading of %j', (text, message) => expect(ready().try(reading(text))).toContain(message));
-  it('an implausible reading only once: confirmed, it is taken; a negative one never is', () => {
+  ])('a reading of %j', (text, message) => {
     const bench = ready();
+    expect(text.trim() === '' ? 'Nothing was typed' : bench.try(reading(text))).toContain(message);
+  });
+  it('an implausible reading only once: confirmed, it is taken', () => {
+    const bench = ready();
+    expect(bench.refusal(reading('25.03'))).toMatchObject({ suggestion: '2.503', path: ['text'] });
     expect(bench.try(reading('2.703', { confirmed: true }))).toBeNull();
-    expect(bench.try(reading('-2.5', { confirmed: true }))).toContain('negative');
-    expect(liveReadings(bench.state.passes['as-found']['p1']).map((r) => r.text)).toEqual(['2.703']);
+    expect(live(bench.state, 'p1')).toEqual(['2.703']);
   });
-  it('a fourth reading, until one is struck out with its reason', () => {
-    const bench = ready().do(reading('2.500')).do(reading('2.501')).do(reading('2.500'));
-    expect(bench.try(reading('2.500'))).toContain('has its 3 readings');
-    const taken = bench.state.passes['as-found']['p1']!.readings[1]!;
-    bench.do({ type: 'reading-struck', sequence: taken.sequence, reason: 'Mistyped' });
-    expect(bench.try({ type: 'reading-struck', sequence: taken.sequence, reason: 'Mistyped' })).toContain('already struck');
-    bench.do(reading('2.500'));
-    expect(bench.state.passes['as-found']['p1']!.readings).toHaveLength(4);
-    expect(liveReadings(bench.state.passes['as-found']['p1']).map((r) => r.text)).toEqual(['2.500', '2.500', '2.500']);
+  it('a reading that is taken already, until it is struck out with its reason', () => {
+    const bench = ready()
+      .do(reading('2.500'))
+      .do(reading('2.501', { repeat: 2 }))
+      .do(reading('2.500', { repeat: 3 }));
+    expect(bench.try(reading('2.500', { repeat: 2 }))).toContain('is taken');
+    expect(bench.try(reading('2.500', { repeat: 4 }))).toContain('no such reading');
+    const taken = bench.state.readings[1]!;
+    bench.do({ type: 'struck', sequence: taken.sequence, reason: 'Mistyped' });
+    expect(bench.try({ type: 'struck', sequence: taken.sequence, reason: 'Mistyped' })).toContain('already struck');
+    expect(nextItem(bench.state)).toMatchObject({ point: 'p1', repeat: 2 });
+    bench.do(reading('2.502', { repeat: 2 }));
+    expect(bench.state.readings).toHaveLength(4);
+    expect(live(bench.state, 'p1').sort()).toEqual(['2.500', '2.500', '2.502']);
   });
-  it('an early end of the soak without a reason', () => {
-    const bench = new TestBench().do({ type: 'soak-started' }).wait(10);
-    expect(bench.try({ type: 'soak-ended' })).toContain('still running');
-    expect(bench.try({ type: 'soak-ended', earlyReason: 'Together since yesterday' })).toBeNull();
+  it('an early end of a wait without a reason', () => {
+    const bench = TestBench.micrometer();
+    while (!(nextItem(bench.state)?.type === 'step' && (nextItem(bench.state) as { id: string }).id === 'soak'))
+      bench.do({ ...(nextItem(bench.state) as { set: string; id: string }), type: 'step-done', ...plainValue(bench) });
+    bench.do({ type: 'wait-begun', set: 'as-found', id: 'soak' }).wait(10);
+    expect(bench.try({ type: 'wait-begun', set: 'as-found', id: 'soak' })).toContain('already running');
+    expect(bench.try({ type: 'wait-ended', set: 'as-found', id: 'soak' })).toContain('still running');
+    expect(bench.try({ type: 'wait-ended', set: 'as-found', id: 'soak', reason: 'Together since yesterday' })).toBeNull();
   });
-  it('temperatures that cannot be, or that are outside without a reason', () => {
+  it('another thing than the record says, another option than wanted and a no, each without a word', () => {
+    const bench = TestBench.micrometer();
+    const step = (id: string, value: string | boolean, reason?: string) =>
+      bench.try({ type: 'step-done', set: 'as-found', id, value, ...(reason ? { reason } : {}) });
+    expect(step('damage', true)).toContain('not what comes next');
+    expect(step('number', 'M-2')).toContain('The record says M-1');
+    expect(step('number', 'm 1')).toBeNull();
+    expect(step('damage', false)).toContain('what is wrong');
+    expect(step('damage', false, 'A nick in the frame')).toBeNull();
+    expect(step('faces', true)).toBeNull();
+    expect(step('unit', 'feet')).toContain('Choose one of');
+    expect(step('unit', 'inch')).toContain('wants millimetres');
+    expect(step('unit', 'mm')).toBeNull();
+    // An answer may be corrected while its set is open.
+    expect(step('damage', true)).toBeNull();
+  });
+  it('conditions that cannot be, or that are outside without a reason', () => {
     const bench = ready();
-    const record = (room: string, instrument: string, standard: string, reason?: string) =>
-      bench.try({ type: 'conditions-recorded', room, instrument, standard, ...(reason ? { reason } : {}) });
-    expect(record('203', '20', '20')).toContain('cannot be');
+    const record = (air: string, frame: string, blocks: string, reason?: string) =>
+      bench.try({ type: 'conditions-recorded', set: 'as-found', values: { air, frame, blocks }, ...(reason ? { reason } : {}) });
+    expect(record('203', '20', '20')).toContain('cannot be right');
     expect(record('20', 'warm', '20')).toContain('Micrometer');
-    expect(record('23', '20', '20')).toContain('Room air');
-    expect(record('20', '20.0', '20.8')).toContain('differ by more than 0.5 K');
+    expect(record('23', '20', '20')).toContain('Room air is 23 °C');
+    expect(record('20', '20.0', '20.8')).toContain('more than 0.5 °C away');
     expect(record('23', '20', '20', 'Heating repaired tomorrow')).toBeNull();
   });
-  it('a stack that does not add up, or that has been read on', () => {
+  it('items that do not add up, or that have been read on', () => {
     const bench = ready();
-    expect(bench.try({ type: 'stack-chosen', point: 'p1', items: ['gb-1.5'] })).toContain('add to 1.5 mm');
-    expect(bench.try({ type: 'stack-chosen', point: 'p1', items: ['gb-1.5', 'gb-1.5'] })).toContain('only once');
-    expect(bench.try({ type: 'stack-chosen', point: 'p1', items: ['gb-9.9'] })).toContain('not in the set');
-    expect(bench.try({ type: 'stack-chosen', point: 'p1', items: ['gb-1.4', 'gb-1.1'] })).toBeNull();
-    expect(bench.state.points[0]!.stack.map((b) => b.nominal)).toEqual([1.4, 1.1]);
+    const choose = (...items: string[]) =>
+      bench.try({ type: 'items-chosen', set: 'as-found', series: 'error', point: 'p1', use: 'blocks', items });
+    expect(choose('gb-47-1.5')).toContain('add to 1.5');
+    expect(choose('gb-47-1.5', 'gb-47-1.5')).toContain('only once');
+    expect(choose('gb-47-9.9')).toContain('not in the standard');
+    expect(choose('gb-47-1.4', 'gb-47-1.1')).toBeNull();
     bench.do(reading('2.500'));
-    expect(bench.try({ type: 'stack-chosen', point: 'p1', items: ['gb-1.5', 'gb-1'] })).toContain('Strike them out');
+    expect(choose('gb-47-1.5', 'gb-47-1')).toContain('Strike them out');
   });
   it('judging with a point missing; skipping it takes a reason, and it can be taken up again', () => {
     const bench = ready();
-    expect(bench.try({ type: 'adjustment-decided', adjust: false, proposed: false, reason: '' })).toContain('not complete');
-    for (const point of bench.state.points.slice(1))
-      bench.do({ type: 'point-skipped', pass: 'as-found', point: point.id, reason: 'No such block' });
-    expect(bench.try({ ...reading('5.100'), point: 'p2' })).toContain('skipped');
-    bench.do({ type: 'point-resumed', pass: 'as-found', point: 'p2' });
-    bench.do({ ...reading('5.100'), point: 'p2' });
+    const place = (point: string) => ({ set: 'as-found', series: 'error', point });
+    expect(bench.try(leaveIt)).toContain('not complete');
+    expect(bench.try({ type: 'skipped', ...place('p2'), reason: '' })).toContain('reason');
+    for (const p of bench.state.places.get('as-found|error|')!.points.slice(1))
+      bench.do({ type: 'skipped', ...place(p.id), reason: 'No such block' });
+    expect(bench.try(reading('5.100', { point: 'p2' }))).toContain('skipped');
+    bench.do({ type: 'resumed', ...place('p2') });
+    bench.do(reading('5.100', { point: 'p2' }));
   });
   it('changing as-found readings after the decision', () => {
-    const bench = ready()
-      .readAll('as-found', scatter)
-      .do({ type: 'adjustment-decided', adjust: false, proposed: false, reason: '' });
+    const bench = ready().readAll(scatter).do(leaveIt);
     expect(bench.try(reading('2.500'))).toContain('evidence');
-    expect(
-      bench.try({
-        type: 'reading-struck',
-        sequence: bench.state.passes['as-found']['p1']!.readings[0]!.sequence,
-        reason: 'Dirt',
-      }),
-    ).toContain('evidence');
+    expect(bench.try({ type: 'struck', sequence: bench.state.readings[0]!.sequence, reason: 'Dirt' })).toContain('evidence');
+    expect(bench.try({ type: 'withdrawn', set: 'as-found', series: 'error', reason: 'Dirt' })).toContain('evidence');
   });
   it('going against the advice without a reason, and adjusting what the owner forbids', () => {
-    const bench = ready().readAll('as-found', scatter);
-    expect(bench.try({ type: 'adjustment-decided', adjust: true, proposed: false, reason: '' })).toContain('against the advice');
-    expect(bench.try({ type: 'adjustment-decided', adjust: true, proposed: true, reason: 'x' })).toContain('advice has changed');
-    const forbidden = new TestBench('Ada', { adjustmentAllowed: false })
-      .prepared()
-      .readAll('as-found', (n, r) => 0.0035 + scatter(n, r));
-    expect(forbidden.try({ type: 'adjustment-decided', adjust: true, proposed: false, reason: 'All the same' })).toContain(
-      'check only',
-    );
+    const bench = ready().readAll(scatter);
+    expect(bench.try({ ...leaveIt, adjustment: 'zero' })).toContain('against the advice');
+    expect(bench.try({ ...leaveIt, adjustment: 'zero', proposed: 'zero', reason: 'x y z' })).toContain('advice has changed');
+    const forbidden = TestBench.micrometer({ adjustmentAllowed: false }).readAll((n, r) => 0.0035 + scatter(n, r));
+    expect(forbidden.try({ ...leaveIt, adjustment: 'zero', reason: 'All the same' })).toContain('check only');
+  });
+  it('an adjustment beyond what can be stored, or read back as something else', () => {
+    const bench = ready()
+      .readAll((n, r) => 0.0035 + scatter(n, r))
+      .do({ ...leaveIt, adjustment: 'zero', proposed: 'zero' });
+    const adjusted = (stored: Record<string, { after: string; readBack?: string }>) =>
+      bench.try({ type: 'adjusted', set: 'as-found', id: 'zero', stored, note: '' });
+    expect(adjusted({})).toContain('is missing');
+    expect(adjusted({ shift: { after: '0.2' } })).toContain('the procedure wants');
+    expect(adjusted({ shift: { after: '-0.004', readBack: '-0.003' } })).toContain('was read back');
+    expect(adjusted({ shift: { after: '-0.004', readBack: '-0,004' } })).toBeNull();
   });
   it('a next date in the past, far away, or other than proposed without a reason', () => {
-    const bench = ready()
-      .readAll('as-found', scatter)
-      .do({ type: 'adjustment-decided', adjust: false, proposed: false, reason: '' });
+    const bench = ready().readAll(scatter).do(leaveIt);
     const decide = (date: string, reason = '') =>
       bench.try({ type: 'interval-decided', next: date, proposed: '2027-11-24', reason });
     expect(decide('2026-11-24')).toContain('future');
@@ -175,100 +246,89 @@ describe('what is refused', () => {
   it('finishing before its time, and anything after breaking off', () => {
     const bench = ready();
     expect(bench.try({ type: 'run-completed', certificate: 'C', remark: '' })).toContain('not complete');
-    bench.do({ type: 'run-abandoned', reason: 'Sent back' });
+    bench.do({ type: 'run-broken-off', reason: 'Sent back' });
     expect(bench.try(reading('2.500'))).toContain('broken off');
+  });
+  it('a standard that cannot serve, when the run would begin', () => {
+    const setup = TestBench.micrometer().setup;
+    expect(() => new TestBench({ ...setup, standards: {} })).toThrow('Nothing is chosen for Gauge blocks');
+    expect(() => new TestBench({ ...setup, standards: { blocks: [standardNamed('weights-e')] } })).toThrow(
+      'not what Gauge blocks asks',
+    );
+    expect(
+      () =>
+        new TestBench({
+          ...setup,
+          standards: { blocks: [standardNamed('gb-m10')] },
+          instrument: { ...setup.instrument, lower: 25, upper: 50, usedLower: 25, usedUpper: 50 },
+        }),
+    ).toThrow('No items of blocks add to');
   });
 });
 
+/** What a step is answered with when nothing is wrong. */
+function plainValue(bench: TestBench): { value: string | boolean } {
+  const id = (nextItem(bench.state) as { id: string }).id;
+  return { value: { number: 'M-1', unit: 'mm', box: 'QM-GB-47' }[id] ?? true };
+}
+
 describe('results', () => {
   it('agree with the formula worked by hand', () => {
-    const bench = new TestBench().prepared().readAll('as-found', (n, r) => 0.002 + scatter(n, r));
+    const bench = TestBench.micrometer();
+    const at = { air: '20.3', frame: '20.2', blocks: '20.4' } as Record<string, string>;
+    bench.shown.condition = (id) => at[id]!;
+    bench.readAll((n, r) => 0.002 + scatter(n, r));
     const { state } = bench;
-    const result = passResults(state, 'as-found').find((r) => r.point.nominal === 20.2)!;
-    const [b19, b12] = [19, 1.2].map((n) => state.standard.items.find((i) => i.nominal === n)!) as [
-      (typeof state.standard.items)[0],
-      (typeof state.standard.items)[0],
-    ];
+    const point = points(bench).find((p) => p.nominal === 20.2)!;
+    const items = bench.setup.standards['blocks']![0]!.document.items!;
+    const [b19, b12] = [19, 1.2].map((n) => items.find((i) => i.nominal === n)!) as [(typeof items)[0], (typeof items)[0]];
     const L = b19.certified + b12.certified;
     const reference = L * (1 + 1.15e-5 * 0.4 - 1.15e-5 * 0.2);
-    expect(result.reference.value).toBeCloseTo(reference, 10);
-    const values = liveReadings(state.passes['as-found'][result.point.id]).map((r) => r.value);
-    const mean = (values[0]! + values[1]! + values[2]!) / 3;
-    expect(result.conformity.error).toBeCloseTo(mean - reference, 9);
-
-    const groups = state.points.map((p) => liveReadings(state.passes['as-found'][p.id]).map((r) => r.value));
+    expect(point.result.reference).toBeCloseTo(reference, 9);
+    const mean = point.repeats.reduce((a, b) => a + b, 0) / 3;
+    expect(point.value).toBeCloseTo(mean - reference, 8);
+    const groups = points(bench).map((p) => p.repeats);
     const pooled = Math.sqrt(
       groups.reduce((s, g) => s + g.reduce((q, v) => q + (v - (g[0]! + g[1]! + g[2]!) / 3) ** 2, 0), 0) / 20,
     );
     const years =
-      (Date.parse(liveReadings(state.passes['as-found'][result.point.id]).at(-1)!.at) - Date.parse('2025-11-24')) /
+      (Date.parse('2026-11-24') - Date.parse(bench.setup.standards['blocks']![0]!.document.certificate!.date)) /
       (365.25 * 86400e3);
-    const parts = {
-      R: Math.max(pooled / Math.sqrt(3), 0.001 / Math.sqrt(12)),
-      L_s: b19.expandedUncertainty / 2 + b12.expandedUncertainty / 2,
-      d_drift: ((0.00005 * 2 + 0.0000005 * 20.2) * years) / Math.sqrt(3),
-      d_wring: 0.00005 / Math.sqrt(3),
-      a_s: (L * 0.4 * 1e-6) / Math.sqrt(3),
-      a_i: (L * (0.2 - 0.4) * 2e-6) / Math.sqrt(3),
-      t_s: 0,
-      dt: (L * 1.15e-5 * 0.3) / Math.sqrt(3),
-      d_face: 0.0005 / Math.sqrt(3),
+    const third = Math.sqrt(3);
+    const parts: Record<string, number> = {
+      R: Math.max(pooled / third, 0.001 / Math.sqrt(12)),
+      L: b19.expandedUncertainty / 2 + b12.expandedUncertainty / 2,
+      drift: ((0.00005 * 2 + 0.0000005 * 20.2) * years) / third,
+      wring: 0.00005 / third,
+      a_b: (L * 0.4 * 1e-6) / third,
+      a_m: (L * 0.2 * 2e-6) / third,
+      t: 0,
+      dt: (L * 1.15e-5 * 0.3) / third,
+      face: 0.0005 / third,
     };
-    for (const c of result.uncertainty.contributions)
-      expect(Math.abs(c.contribution), c.symbol).toBeCloseTo(Math.abs(parts[c.symbol as keyof typeof parts]), 8);
+    for (const c of point.result.contributions) expect(Math.abs(c.contribution), c.symbol).toBeCloseTo(parts[c.symbol]!, 8);
     const u = Math.sqrt(Object.values(parts).reduce((s, p) => s + p * p, 0));
-    expect(result.uncertainty.standardUncertainty).toBeCloseTo(u, 9);
-    // The scatter is below what the display hides: the floor rules, and it is known exactly.
-    expect(pooled / Math.sqrt(3)).toBeLessThan(parts.R);
-    expect(result.uncertainty.effectiveDof).toBeNull();
-    expect(result.conformity.limits).toEqual({ lower: -0.004, upper: 0.004 });
-  });
-  it('use the certified length, never the nominal one', () => {
-    const bench = new TestBench().prepared();
-    const changed = structuredClone(bench.events);
-    const started = changed[0]!.act;
-    if (started.type !== 'run-started') throw new Error('no start');
-    for (const item of started.standard.items) item.certified += 0.001;
-    const read = (events: typeof changed) =>
-      passResults(
-        runState([
-          ...events,
-          ...['2.500', '2.501', '2.502'].map((text, i) => ({
-            sequence: events.length + i + 1,
-            at: bench.at,
-            person: 'Ada',
-            act: { type: 'reading-taken' as const, pass: 'as-found' as const, point: 'p1', text },
-          })),
-        ]),
-        'as-found',
-      )[0]!.conformity.error;
-    expect(read(bench.events) - read(changed)).toBeCloseTo(0.002, 6);
+    expect(point.result.standardUncertainty).toBeCloseTo(u, 9);
+    expect(point.result.limits).toEqual({ lower: -0.004, upper: 0.004 });
+    expect(placedPoint(state, point.place)!.limits['E']).toEqual({ lower: -0.004, upper: 0.004 });
   });
   it("use the instrument's own limits where its record gives them", () => {
-    const bench = new TestBench('Ada', { maximumPermissibleError: 0.006 }).prepared().readAll('as-found', scatter);
-    expect(passResults(bench.state, 'as-found')[0]!.conformity.limits.upper).toBe(0.006);
+    const bench = TestBench.micrometer({ characteristics: { limit: 0.006 } }).readAll(scatter);
+    expect(points(bench)[0]!.result.limits!.upper).toBe(0.006);
   });
-  it('there is no verdict on a pass with a point missing', () => {
-    const bench = new TestBench().prepared().do({ type: 'reading-taken', pass: 'as-found', point: 'p1', text: '2.500' });
-    expect(passVerdict(bench.state, 'as-found')).toBeNull();
-  });
-  it('cover the range of a larger micrometer with stacks from its lower end', () => {
-    const points = new TestBench('Ada', { rangeLower: 75, rangeUpper: 100, calibratedLower: 75, calibratedUpper: 90 }).state
-      .points;
-    expect(points.map((p) => p.nominal)).toEqual([77.5, 80.1, 82.7, 85.3, 87.9, 90]);
-    for (const p of points) expect(p.stack.reduce((s, b) => s + b.nominal, 0)).toBeCloseTo(p.nominal, 9);
+  it('there is no verdict on a set with a point missing', () => {
+    const bench = TestBench.micrometer().prepared();
+    expect(verdictAsFound(bench.state)).toBeNull();
   });
 });
 
 describe('diagnosis and advice', () => {
   const judged = (error: (nominal: number, repeat: number) => number, instrument = {}) => {
-    const bench = new TestBench('Ada', instrument).prepared().readAll('as-found', error);
-    const results = passResults(bench.state, 'as-found');
-    const diagnosis = diagnose(results, 0.001);
+    const bench = TestBench.micrometer(instrument).readAll(error);
     return {
-      diagnosis,
-      advice: proposeAdjustment(bench.state, results, diagnosis),
-      date: proposeNextDate(bench.state, results, '2026-11-24'),
+      diagnosis: diagnose(bench.state, 'as-found'),
+      advice: adjustmentAdvice(bench.state, 'as-found'),
+      date: proposeNextDate(bench.state, verdictAsFound(bench.state), '2026-11-24'),
     };
   };
   it('does not pool the scatter of one bad point with the rest: it says to read that point again', () => {
@@ -276,48 +336,47 @@ describe('diagnosis and advice', () => {
     expect(diagnosis.kind).toBe('scatter');
     expect(diagnosis.sentence).toContain('12.9 mm');
     expect(diagnosis.sentence).toContain('Cochran');
-    expect(advice.adjust).toBe(false);
+    expect(advice.adjustment).toBeNull();
   });
   it('leaves a quiet instrument alone', () => {
     const { diagnosis, advice, date } = judged(scatter);
     expect(diagnosis.kind).toBe('quiet');
-    expect(advice.adjust).toBe(false);
+    expect(advice.adjustment).toBeNull();
     expect(date).toMatchObject({ date: '2027-11-24', months: 12 });
   });
-  it('sees an offset and says what a zero adjustment would leave', () => {
+  it('sees an offset and says what taking it away would leave', () => {
     const { diagnosis, advice } = judged((n, r) => 0.0034 + scatter(n, r));
     expect(diagnosis.kind).toBe('offset');
     expect(diagnosis.sentence).toMatch(/near \+3\.[34] µm: a constant offset/);
-    expect(advice).toMatchObject({ adjust: true });
-    expect(advice.reason).toContain('setting the zero');
+    expect(advice).toMatchObject({ adjustment: 'zero', each: null });
+    expect(advice.reason).toContain('“Set the zero” would bring it to');
   });
   it('leaves an offset within the share of the tolerance alone', () =>
-    expect(judged((n, r) => 0.002 + scatter(n, r)).advice).toMatchObject({ adjust: false }));
-  it('sees one odd point and sends the technician to its blocks', () => {
+    expect(judged((n, r) => 0.002 + scatter(n, r)).advice.adjustment).toBeNull());
+  it('sees one odd point and sends the technician to it', () => {
     const { diagnosis, advice } = judged((n, r) => (n === 12.9 ? 0.01 : 0) + scatter(n, r));
     expect(diagnosis).toMatchObject({ kind: 'odd-point' });
     expect(diagnosis.sentence).toContain('12.9 mm');
-    expect(advice.adjust).toBe(false);
+    expect(advice.adjustment).toBeNull();
   });
   it('sees scatter', () => expect(judged((_, r) => (r - 1) * 0.003).diagnosis.kind).toBe('scatter'));
-  it('sees an error that grows along the screw', () => {
+  it('sees an error that grows over the range', () => {
     const { diagnosis, advice } = judged((n, r) => 0.00028 * (n - 12.5) + scatter(n, r));
     expect(diagnosis.kind).toBe('slope');
-    expect(advice.adjust).toBe(false);
+    expect(advice.adjustment).toBeNull();
   });
   it('shortens the interval after a fail', () =>
     expect(judged((n, r) => 0.007 + scatter(n, r)).date).toMatchObject({ date: '2027-05-24', months: 6 }));
   it("keeps to the instrument's own interval", () =>
     expect(judged(scatter, { intervalMonths: 3 }).date).toMatchObject({ date: '2027-02-24', months: 3 }));
   it.each([
-    ['never-while-inside', 0.0032, false],
-    ['never-while-inside', 0.006, true],
-    ['always-centre', 0.0012, true],
-    ['always-centre', 0.0001, false],
-  ] as const)('school "%s" with an offset of %d mm adjusts: %s', (kind, offset, adjust) => {
-    const procedure = { ...micrometerProcedure, adjustment: { ...micrometerProcedure.adjustment, policy: { kind } } };
-    const bench = new TestBench('Ada', {}, procedure).prepared().readAll('as-found', (n, r) => offset + scatter(n, r) / 2);
-    const results = passResults(bench.state, 'as-found');
-    expect(proposeAdjustment(bench.state, results, diagnose(results, 0.001)).adjust).toBe(adjust);
+    ['never-while-inside', 0.0032, null],
+    ['never-while-inside', 0.006, 'zero'],
+    ['always-centre', 0.0012, 'zero'],
+  ] as const)('school "%s" with an offset of %d mm proposes: %s', (kind, offset, adjustment) => {
+    const procedure = procedureNamed('outside-micrometer');
+    const changed = { ...procedure, adjustments: procedure.adjustments.map((a) => ({ ...a, policy: { kind } })) };
+    const bench = TestBench.micrometer({}, changed).readAll((n, r) => offset + scatter(n, r) / 2);
+    expect(adjustmentAdvice(bench.state, 'as-found').adjustment).toBe(adjustment);
   });
 });

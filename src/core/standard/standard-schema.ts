@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { calendarDaySchema } from '../quantity/calendar-day';
 
 /** The standard document, `just-twice/standard` version 1: what its certificate says, as the certificate says it. */

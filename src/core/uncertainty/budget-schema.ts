@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 const dof = z.number().min(1, 'Degrees of freedom are at least 1.').optional();
 const halfWidth = z.number().nonnegative('A half-width cannot be negative: give its magnitude.');

@@ -3,7 +3,7 @@ import type { ZodType } from 'zod';
 import { log } from '../../service/log';
 import { isStoreBusy, ServiceError } from '../../service/service-error';
 
-const bodyLimit = 256 * 1024;
+const bodyLimit = 1024 * 1024;
 
 export const json = (body: unknown, status = 200): Response =>
   new Response(JSON.stringify(body), {

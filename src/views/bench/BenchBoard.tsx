@@ -10,9 +10,9 @@ type OpenRun = {
   owner: string;
   range: string;
   stage: string;
-  stageIndex: number;
+  stages: { title: string; isHere: boolean }[];
   sentence: string;
-  soakEndsAt: string | null;
+  waitEndsAt: string | null;
   startedBy: string;
   taken: number;
   wanted: number;
@@ -30,7 +30,7 @@ type StandardDue = {
   id: string;
   identification: string;
   designation: string;
-  due: string;
+  due: string | null;
   standing: Standing;
   days: number | null;
 };
@@ -46,15 +46,14 @@ export type Board = {
   hasPeople: boolean;
 };
 
-const stageTotal = 6;
-
 /** How far a run has come: one tick a stage. */
-function StageTicks({ index }: { index: number }) {
+function StageTicks({ stages }: { stages: OpenRun['stages'] }) {
+  const index = stages.findIndex((s) => s.isHere);
   return (
-    <svg width={stageTotal * 14} height={12} aria-hidden>
-      {Array.from({ length: stageTotal }, (_, i) => (
+    <svg width={stages.length * 14} height={12} aria-hidden>
+      {stages.map((stage, i) => (
         <rect
-          key={i}
+          key={stage.title}
           x={i * 14}
           y={i <= index ? 2 : 5}
           width={11}
@@ -67,7 +66,7 @@ function StageTicks({ index }: { index: number }) {
 }
 
 function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
-  const waiting = run.soakEndsAt !== null && Date.parse(run.soakEndsAt) > Date.parse(now);
+  const waiting = run.waitEndsAt !== null && Date.parse(run.waitEndsAt) > Date.parse(now);
   return (
     <li>
       <a
@@ -82,7 +81,7 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
         </div>
         <div>
           <div className="flex items-center gap-3">
-            <StageTicks index={run.stageIndex} />
+            <StageTicks stages={run.stages} />
             <span className="font-bold">{run.stage}</span>
             {run.taken > 0 && (
               <span className="text-sm text-soft">
@@ -91,7 +90,7 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
             )}
           </div>
           <div className="mt-1">
-            {run.soakEndsAt && !waiting ? 'The soak is over. Carry on when you are ready.' : run.sentence}
+            {run.waitEndsAt && !waiting ? 'The wait is over. Carry on when you are ready.' : run.sentence}
           </div>
         </div>
         <div className="self-center text-right">
@@ -99,9 +98,9 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
             <div>
               <div className="figure flex items-center gap-2 text-3xl font-bold">
                 <Timer size={24} aria-hidden />
-                {timeLeft(run.soakEndsAt!, now)}
+                {timeLeft(run.waitEndsAt!, now)}
               </div>
-              <div className="text-sm text-soft">come back at {timeOfDay(run.soakEndsAt!)}</div>
+              <div className="text-sm text-soft">come back at {timeOfDay(run.waitEndsAt!)}</div>
             </div>
           ) : (
             <span className="button button-main">Carry on</span>
@@ -122,15 +121,15 @@ function FirstSteps({ board }: { board: Board }) {
     },
     {
       done: board.hasStandards,
-      text: 'Enter your gauge blocks',
+      text: 'Enter a standard',
       href: '/standards/new',
-      hint: 'With the certified lengths from their certificate.',
+      hint: 'With the values from its certificate.',
     },
     {
       done: !board.isEmpty,
-      text: 'Register the first micrometer',
+      text: 'Register the first instrument',
       href: '/instruments/new',
-      hint: 'Its range, its resolution, its owner.',
+      hint: 'Its kind, its range, its resolution, its owner.',
     },
   ];
   return (

@@ -9,18 +9,42 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import type { PassSummary } from '../../core/run/run-summary';
+import type { SummaryValue } from '../../core/run/judged-points';
+import { inShownUnit, limitWords, significant, withPrintedUnit } from '../../core/run/shown-value';
+import { printedUnit } from '../../core/quantity/unit';
 import { roundTicks, yearTicks } from '../../ui/axis-ticks';
 import { guarded } from '../../ui/guarded';
 
-export type HistoryPoint = { date: string; found: PassSummary; left: PassSummary | null; adjusted: boolean };
+export type HistoryPoint = { date: string; found: SummaryValue; left: SummaryValue | null; adjusted: boolean };
 
 type Plotted = { time: number; error: number; U: number; off: boolean };
 
 /** The chart is drawn to the scale of the tolerance and shows this many times as much; what lies farther out stands as an arrow at the edge. */
 const widest = 4;
 
-const micrometres = (mm: number) => mm * 1000;
+/** How values are drawn: in their own unit where all are values of one thing, else as a share of the tolerance. */
+type Scale = {
+  at: (v: SummaryValue) => number;
+  uncertainty: (v: SummaryValue) => number;
+  lower: number | null;
+  upper: number | null;
+  unit: string;
+};
+
+function scaleOf(values: readonly SummaryValue[]): Scale {
+  const last = values.at(-1)!;
+  const isSame = values.every((v) => v.what === last.what && v.unit === last.unit);
+  const inUnit = (v: SummaryValue, n: number) => inShownUnit(n, v.unit, v.shownIn);
+  if (isSame)
+    return {
+      at: (v) => inUnit(v, v.value),
+      uncertainty: (v) => (v.expandedUncertainty === null ? 0 : inUnit(v, v.expandedUncertainty)),
+      lower: last.lower === null ? null : inUnit(last, last.lower),
+      upper: last.upper === null ? null : inUnit(last, last.upper),
+      unit: last.shownIn,
+    };
+  return { at: (v) => 100 * (v.toleranceUsed ?? 0), uncertainty: () => 0, lower: null, upper: 100, unit: '%' };
+}
 
 type ShapeProps = { cx?: number; cy?: number; payload?: Plotted };
 
@@ -49,38 +73,45 @@ const Dot = ({ cx = 0, cy = 0, payload }: ShapeProps) =>
 
 /** The greatest error at each calibration over the years, with its uncertainty and the limits: found as rings, left as dots. */
 export const HistoryChart = guarded(function HistoryChart({ points }: { points: HistoryPoint[] }) {
-  const limit = micrometres(points.at(-1)!.found.limit);
-  const passes = points.flatMap((p) => [p.found, ...(p.left ? [p.left] : [])]);
-  const farthest = Math.max(...passes.map((p) => Math.abs(micrometres(p.error)) + micrometres(p.expandedUncertainty)));
+  const values = points.flatMap((p) => [p.found, ...(p.adjusted && p.left ? [p.left] : [])]);
+  const scale = scaleOf(values);
+  const limits = [scale.lower, scale.upper].filter((l) => l !== null);
+  const limit = Math.max(...limits.map(Math.abs), 1e-12);
+  const farthest = Math.max(...values.map((v) => Math.abs(scale.at(v)) + scale.uncertainty(v)));
   const extent = Math.min(widest * limit, Math.max(1.5 * limit, farthest * 1.05));
-  const plot = (date: string, pass: PassSummary): Plotted => {
-    const error = micrometres(pass.error);
-    const off = Math.abs(error) > extent;
-    return {
-      time: Date.parse(date),
-      error: Math.max(-extent, Math.min(extent, error)),
-      U: off ? 0 : micrometres(pass.expandedUncertainty),
-      off,
-    };
+  // Where nothing is below zero, nothing of the chart is spent on it.
+  const bottom = scale.lower === null && values.every((v) => scale.at(v) >= 0) ? 0 : -extent;
+  const plot = (date: string, v: SummaryValue): Plotted => {
+    const value = scale.at(v);
+    const off = Math.abs(value) > extent;
+    return { time: Date.parse(date), error: Math.max(bottom, Math.min(extent, value)), U: off ? 0 : scale.uncertainty(v), off };
   };
   const found = points.map((p) => plot(p.date, p.found));
   const left = points.flatMap((p) => (p.adjusted && p.left ? [plot(p.date, p.left)] : []));
   const month = 30 * 86_400_000;
   const times = found.map((p) => p.time);
   const [first, last] = [Math.min(...times) - 2 * month, Math.max(...times) + 2 * month];
+  const say = (v: SummaryValue) => withPrintedUnit(significant(scale.at(v), 3).replace('-', '−'), scale.unit);
   const label = points
-    .map(
-      (p) =>
-        `${p.date}: found ${micrometres(p.found.error).toFixed(1)} µm${p.adjusted && p.left ? `, left ${micrometres(p.left.error).toFixed(1)} µm` : ''}`,
-    )
+    .map((p) => `${p.date}: found ${say(p.found)}${p.adjusted && p.left ? `, left ${say(p.left)}` : ''}`)
     .join('; ');
+  const unit = printedUnit(scale.unit);
 
   return (
     <figure className="mt-2 border-y border-rule bg-sheet px-2 pt-3 pb-1">
-      <div role="img" aria-label={`Greatest errors. ${label}. Limits ±${limit} µm.`} style={{ height: 260 }}>
+      <div
+        role="img"
+        aria-label={`Worst values. ${label}. Limits: ${limitWords(scale, scale.unit, scale.unit)}.`}
+        style={{ height: 260 }}
+      >
         <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 800, height: 260 }}>
           <ComposedChart margin={{ top: 6, right: 16, bottom: 4, left: 0 }} accessibilityLayer={false}>
-            <ReferenceArea y1={-limit} y2={limit} fill="var(--color-verdigris-tint)" fillOpacity={0.8} />
+            <ReferenceArea
+              y1={scale.lower ?? bottom}
+              y2={scale.upper ?? extent}
+              fill="var(--color-verdigris-tint)"
+              fillOpacity={0.8}
+            />
             <CartesianGrid stroke="var(--color-rule)" vertical={false} />
             <XAxis
               dataKey="time"
@@ -94,15 +125,17 @@ export const HistoryChart = guarded(function HistoryChart({ points }: { points: 
             <YAxis
               dataKey="error"
               type="number"
-              domain={[-extent, extent]}
-              ticks={roundTicks(-extent, extent, 9)}
+              domain={[bottom, extent]}
+              ticks={roundTicks(bottom, extent, 9)}
               allowDataOverflow
-              width={64}
-              tickFormatter={(v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)} µm`}
+              width={84}
+              tickFormatter={(v: number) =>
+                `${bottom < 0 && v > 0 ? '+' : v < 0 ? '−' : ''}${Number(Math.abs(v).toPrecision(6))}${unit ? ` ${unit}` : ''}`
+              }
               stroke="var(--color-soft)"
               tick={{ fill: 'var(--color-soft)', fontSize: 13 }}
             />
-            {[-limit, limit].map((y) => (
+            {limits.map((y) => (
               <ReferenceLine key={y} y={y} stroke="var(--color-ink)" strokeWidth={1.5} />
             ))}
             <ReferenceLine y={0} stroke="var(--color-rule-strong)" />
@@ -131,6 +164,7 @@ export const HistoryChart = guarded(function HistoryChart({ points }: { points: 
         </ResponsiveContainer>
       </div>
       <figcaption className="px-2 pb-2 text-sm text-soft">
+        {scale.unit === '%' && scale.lower === null && 'Share of the tolerance used by the worst value of each calibration. '}
         Hollow ring: as found, with its expanded uncertainty. Filled dot: as left after an adjustment. Shaded: inside the limits.
         {[...found, ...left].some((p) => p.off) &&
           ' An arrow at the edge: farther out than the chart shows; the figure is in the list below.'}

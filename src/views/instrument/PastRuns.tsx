@@ -1,6 +1,6 @@
-import { dayIn } from '../../core/quantity/calendar-day';
+import { dayIn } from '../../core/quantity/day-in-zone';
 import type { RunSummary } from '../../core/run/run-summary';
-import { PairMark, inMicrometres } from '../../ui/PairMark';
+import { SummaryMark, summaryWords } from '../../ui/SummaryMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 
 type PastRun = {
@@ -23,13 +23,13 @@ export function PastRuns({ runs, timeZone }: { runs: PastRun[]; timeZone: string
           <th scope="col">Date</th>
           <th scope="col">Certificate</th>
           <th scope="col" className="text-right">
-            As found, µm
+            As found
           </th>
           <th scope="col" className="text-right">
-            As left, µm
+            As left
           </th>
           <th scope="col">Found and left</th>
-          <th scope="col">As found</th>
+          <th scope="col">Verdict as found</th>
         </tr>
       </thead>
       <tbody>
@@ -42,14 +42,21 @@ export function PastRuns({ runs, timeZone }: { runs: PastRun[]; timeZone: string
               </a>
               {run.certificate && !run.isReviewed && <span className="block text-sm text-ochre">to be signed</span>}
             </td>
-            <td className="figure text-right">{run.summary?.found && inMicrometres(run.summary.found.error)}</td>
+            <td className="text-right">
+              {run.summary?.found && (
+                <>
+                  <span className="figure whitespace-nowrap">{summaryWords(run.summary.found)}</span>
+                  <span className="block text-sm text-soft">
+                    {[run.summary.found.what, run.summary.found.point].filter(Boolean).join(', ')}
+                  </span>
+                </>
+              )}
+            </td>
             <td className="figure text-right">
-              {run.summary?.left && (run.summary.adjusted ? inMicrometres(run.summary.left.error) : 'same')}
+              {run.summary?.left && (run.summary.adjusted ? summaryWords(run.summary.left) : 'same')}
             </td>
             <td>
-              {run.summary?.found && (
-                <PairMark width={180} limit={run.summary.found.limit} found={run.summary.found} left={run.summary.left} />
-              )}
+              <SummaryMark summary={run.summary} />
             </td>
             <td>{run.summary && <VerdictWord verdict={run.summary.found?.verdict ?? null} short />}</td>
           </tr>

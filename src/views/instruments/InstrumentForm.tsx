@@ -1,51 +1,117 @@
 import { useState, type FormEvent } from 'react';
+import { parseCertificateTable, type TableColumn } from '../../core/standard/certificate-table';
+import type { InstrumentSnapshot } from '../../core/log/event-schema';
+import type { InstrumentDeclaration } from '../../core/procedure/declarations';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
 import { FormNumbers } from '../../ui/form-numbers';
 import { guarded } from '../../ui/guarded';
+import { kindTitle } from './kind-title';
 
-export type InstrumentValues = {
-  id: string | null;
-  identification: string;
-  designation: string;
-  owner: string;
-  place: string;
-  rangeLower: number | null;
-  rangeUpper: number | null;
-  calibratedLower: number | null;
-  calibratedUpper: number | null;
-  resolution: number | null;
-  maximumPermissibleError: number | null;
-  adjustmentAllowed: boolean;
-  intervalMonths: number | null;
-  state: string;
-  nextDue: string | null;
-};
+type Numbers = 'lower' | 'upper' | 'usedLower' | 'usedUpper' | 'resolution';
+/** An entry of the register; numbers are missing until they are typed. */
+export type InstrumentValues = Pick<
+  InstrumentSnapshot,
+  | 'identification'
+  | 'serialNumber'
+  | 'kind'
+  | 'designation'
+  | 'owner'
+  | 'place'
+  | 'unit'
+  | 'characteristics'
+  | 'lists'
+  | 'parts'
+  | 'decisionRule'
+  | 'adjustmentAllowed'
+  | 'intervalMonths'
+> &
+  Record<Numbers, number | null> & { id: string | null; state: 'in-use' | 'out-of-use'; nextDue: string | null };
 
-/** Registers an instrument, or changes its entry. Runs keep what was true when they began. */
-export const InstrumentForm = guarded(function InstrumentForm({ values }: { values: InstrumentValues }) {
+type List = InstrumentDeclaration['lists'][number];
+
+/** Rows of a list as text: id, title, then its columns; a line a row. */
+const columnsOf = (list: List): TableColumn[] => [
+  { id: 'id', title: 'id', type: 'text' },
+  { id: 'title', title: 'title', type: 'text' },
+  ...list.columns.map((c): TableColumn => ({
+    id: c.id,
+    title: c.title,
+    ...(c.type === 'text' ? { type: 'text' as const } : {}),
+  })),
+];
+const listText = (list: List, rows: InstrumentValues['lists'][string] | undefined): string =>
+  (rows ?? [])
+    .map((r) =>
+      columnsOf(list)
+        .map((c) => String((r as Record<string, unknown>)[c.id] ?? '–'))
+        .join('; '),
+    )
+    .join('\n');
+
+/** Registers an instrument, or changes its entry. What is asked follows its kind; runs keep what was true when they began. */
+export const InstrumentForm = guarded(function InstrumentForm({
+  values,
+  declarations,
+}: {
+  values: InstrumentValues;
+  declarations: InstrumentDeclaration[];
+}) {
   const [refusal, setRefusal] = useState<ServerRefusal | null>(null);
   const [busy, setBusy] = useState(false);
-  const faultAt = (name: string) => (refusal?.path[0] === name ? refusal.message : undefined);
-  const text = (value: number | null) => (value === null ? '' : String(value));
+  const [kind, setKind] = useState(values.kind);
+  const [unit, setUnit] = useState(values.unit);
+  const declared = declarations.find((d) => d.kind === kind);
+  const faultAt = (name: string) =>
+    refusal && (refusal.path[0] === name || refusal.path.join('.') === name) ? refusal.message : undefined;
 
   async function save(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const numbers = new FormNumbers(form);
-    const words = (name: string) => String(form.get(name) ?? '');
+    const words = (name: string) => String(form.get(name) ?? '').trim();
+    const lists: Record<string, unknown[]> = {};
+    for (const list of declared?.lists ?? []) {
+      const { rows, faults } = parseCertificateTable(words(`lists.${list.id}`), columnsOf(list));
+      if (faults[0])
+        return setRefusal({
+          status: 422,
+          message: `${list.title}, line ${faults[0].line}: ${faults[0].message}`,
+          path: [`lists.${list.id}`],
+          details: {},
+        });
+      if (rows.length) lists[list.id] = rows;
+    }
+    const characteristics: Record<string, number | string> = {};
+    for (const c of declared?.characteristics ?? []) {
+      const name = `characteristics.${c.id}`;
+      if (words(name) === '') continue;
+      const value = c.type === 'text' ? words(name) : numbers.at(name);
+      if (value !== null) characteristics[c.id] = value;
+    }
     const entry = {
       identification: words('identification'),
-      kind: 'outside-micrometer',
+      serialNumber: words('serialNumber'),
+      kind,
       designation: words('designation'),
       owner: words('owner'),
       place: words('place'),
-      rangeLower: numbers.at('rangeLower'),
-      rangeUpper: numbers.at('rangeUpper'),
-      calibratedLower: numbers.at('calibratedLower') ?? numbers.at('rangeLower'),
-      calibratedUpper: numbers.at('calibratedUpper') ?? numbers.at('rangeUpper'),
+      unit,
+      lower: numbers.at('lower'),
+      upper: numbers.at('upper'),
+      usedLower: numbers.at('usedLower') ?? numbers.at('lower'),
+      usedUpper: numbers.at('usedUpper') ?? numbers.at('upper'),
       resolution: numbers.at('resolution'),
-      maximumPermissibleError: numbers.at('maximumPermissibleError', 1e-3),
+      // What another procedure asked for stays, though this form does not show it.
+      characteristics: { ...hidden(values.characteristics, declared?.characteristics), ...characteristics },
+      lists: { ...hidden(values.lists, declared?.lists), ...lists },
+      parts: {
+        ...hidden(values.parts, declared?.parts),
+        ...Object.fromEntries(
+          (declared?.parts ?? []).flatMap((p) => (words(`parts.${p.id}`) ? [[p.id, words(`parts.${p.id}`)]] : [])),
+        ),
+      },
+      decisionRule: values.decisionRule,
       adjustmentAllowed: form.get('adjustmentAllowed') === 'on',
       intervalMonths: numbers.at('intervalMonths'),
       state: form.get('outOfUse') === 'on' ? 'out-of-use' : 'in-use',
@@ -63,68 +129,116 @@ export const InstrumentForm = guarded(function InstrumentForm({ values }: { valu
     else setRefusal(answer.refusal);
   }
 
-  const input = (name: keyof InstrumentValues, more: Record<string, unknown> = {}) => (
+  const input = (name: string, value: string | number | null | undefined, more: Record<string, unknown> = {}) => (
     <input
       name={name}
-      defaultValue={typeof values[name] === 'number' ? text(values[name] as number) : String(values[name] ?? '')}
+      defaultValue={value === null || value === undefined ? '' : String(value)}
       className="w-full"
+      maxLength={120}
       aria-invalid={faultAt(name) ? true : undefined}
       {...more}
     />
   );
   const figure = { inputMode: 'decimal', className: 'figure w-full' };
+  const withUnit = (title: string) => (unit ? `${title}, ${unit}` : title);
 
   return (
     <form onSubmit={save} className="mt-4 max-w-3xl">
       <div className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
+        <Field label="Kind" hint="Decides which procedures serve it" fault={faultAt('kind')}>
+          <select value={kind} onChange={(e) => setKind(e.target.value)} className="w-full" autoFocus={values.id === null}>
+            {[...new Set([...declarations.map((d) => d.kind), ...(kind ? [kind] : [])])].map((k) => (
+              <option key={k} value={k}>
+                {kindTitle(k)}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label="Unit" hint="UCUM: mm, g, Cel, kPa, V" fault={faultAt('unit')}>
+          <input
+            value={unit}
+            onChange={(e) => setUnit(e.target.value.trim())}
+            className="figure w-full"
+            maxLength={20}
+            required
+          />
+        </Field>
         <Field label="Identification" hint="As engraved or on its label" fault={faultAt('identification')}>
-          {input('identification', { required: true, autoFocus: true, maxLength: 120 })}
+          {input('identification', values.identification, { required: true })}
+        </Field>
+        <Field label="Serial number" fault={faultAt('serialNumber')}>
+          {input('serialNumber', values.serialNumber)}
         </Field>
         <Field label="Make and type" fault={faultAt('designation')}>
-          {input('designation', { maxLength: 120 })}
+          {input('designation', values.designation)}
         </Field>
         <Field label="Owner" fault={faultAt('owner')}>
-          {input('owner', { required: true, maxLength: 120 })}
+          {input('owner', values.owner, { required: true })}
         </Field>
         <Field label="Place" fault={faultAt('place')}>
-          {input('place', { maxLength: 120 })}
+          {input('place', values.place)}
+        </Field>
+        <Field label={withUnit('Resolution')} hint="One step of what it shows" fault={faultAt('resolution')}>
+          {input('resolution', values.resolution, { ...figure, required: true })}
         </Field>
         <fieldset className="grid grid-cols-2 gap-3">
           <legend className="font-bold">Range of the instrument</legend>
-          <Field label="from, mm" fault={faultAt('rangeLower')}>
-            {input('rangeLower', { ...figure, required: true })}
+          <Field label={withUnit('from')} fault={faultAt('lower')}>
+            {input('lower', values.lower, { ...figure, required: true })}
           </Field>
-          <Field label="to, mm" fault={faultAt('rangeUpper')}>
-            {input('rangeUpper', { ...figure, required: true })}
+          <Field label={withUnit('to')} fault={faultAt('upper')}>
+            {input('upper', values.upper, { ...figure, required: true })}
           </Field>
         </fieldset>
         <fieldset className="grid grid-cols-2 gap-3">
           <legend className="font-bold">Range to be calibrated</legend>
-          <Field label="from, mm" fault={faultAt('calibratedLower')}>
-            {input('calibratedLower', { ...figure, placeholder: 'as above' })}
+          <Field label={withUnit('from')} fault={faultAt('usedLower')}>
+            {input('usedLower', values.usedLower, { ...figure, placeholder: 'as above' })}
           </Field>
-          <Field label="to, mm" fault={faultAt('calibratedUpper')}>
-            {input('calibratedUpper', { ...figure, placeholder: 'as above' })}
+          <Field label={withUnit('to')} fault={faultAt('usedUpper')}>
+            {input('usedUpper', values.usedUpper, { ...figure, placeholder: 'as above' })}
           </Field>
         </fieldset>
-        <Field label="Resolution, mm" hint="One step of the display or vernier" fault={faultAt('resolution')}>
-          {input('resolution', { ...figure, required: true })}
-        </Field>
-        <Field label="Maximum permissible error, µm" hint="Empty: the procedure's" fault={faultAt('maximumPermissibleError')}>
-          {input('maximumPermissibleError', {
-            ...figure,
-            defaultValue:
-              values.maximumPermissibleError === null
-                ? ''
-                : String(Number((values.maximumPermissibleError * 1000).toPrecision(6))),
-          })}
-        </Field>
+        {declared?.characteristics.map((c) => (
+          <Field
+            key={`${kind}.${c.id}`}
+            label={`${c.title}${typeof c.unit === 'string' && c.unit !== '1' ? `, ${c.unit}` : ''}`}
+            hint={c.default === undefined ? '' : `Empty: ${String(c.default)}`}
+            fault={faultAt(`characteristics.${c.id}`)}
+          >
+            {input(`characteristics.${c.id}`, values.characteristics[c.id], c.type === 'text' ? {} : figure)}
+          </Field>
+        ))}
+        {declared?.parts.map((p) => (
+          <Field key={`${kind}.${p.id}`} label={`${p.title}: number on it`} fault={faultAt(`parts.${p.id}`)}>
+            {input(`parts.${p.id}`, values.parts[p.id])}
+          </Field>
+        ))}
         <Field label="Interval, months" hint="Empty: the procedure's policy" fault={faultAt('intervalMonths')}>
-          {input('intervalMonths', { inputMode: 'numeric', className: 'figure w-full' })}
+          {input('intervalMonths', values.intervalMonths, { inputMode: 'numeric', className: 'figure w-full' })}
         </Field>
         <Field label="Next calibration due" hint="Set anew by each run" fault={faultAt('nextDue')}>
-          {input('nextDue', { type: 'date' })}
+          {input('nextDue', values.nextDue, { type: 'date' })}
         </Field>
+        {declared?.lists.map((list) => (
+          <div key={`${kind}.${list.id}`} className="sm:col-span-2">
+            <Field
+              label={`${list.title}, a line each: ${columnsOf(list)
+                .map((c) => c.title)
+                .join('; ')}`}
+              fault={faultAt(`lists.${list.id}`)}
+            >
+              <textarea
+                name={`lists.${list.id}`}
+                defaultValue={listText(list, values.lists[list.id])}
+                rows={4}
+                className="figure w-full"
+                spellCheck={false}
+                maxLength={8000}
+              />
+            </Field>
+          </div>
+        ))}
       </div>
       <div className="mt-5 flex flex-col gap-3">
         <label className="flex items-center gap-3">
@@ -152,3 +266,7 @@ export const InstrumentForm = guarded(function InstrumentForm({ values }: { valu
     </form>
   );
 });
+
+/** Members that no declaration of this form names. */
+const hidden = <T,>(all: Record<string, T>, declared: readonly { id: string }[] | undefined): Record<string, T> =>
+  Object.fromEntries(Object.entries(all).filter(([id]) => !declared?.some((d) => d.id === id)));

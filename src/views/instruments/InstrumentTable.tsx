@@ -1,7 +1,10 @@
 import type { RunSummary } from '../../core/run/run-summary';
 import { dueStanding } from '../../core/traceability/standing';
 import { DueWords } from '../../ui/DueTrack';
-import { PairMark } from '../../ui/PairMark';
+import { plainDecimal } from '../../core/quantity/rounding';
+import { withPrintedUnit } from '../../core/run/shown-value';
+import { SummaryMark } from '../../ui/SummaryMark';
+import { kindTitle } from './kind-title';
 import { VerdictWord } from '../../ui/VerdictWord';
 
 export type ListedInstrument = {
@@ -11,8 +14,10 @@ export type ListedInstrument = {
     designation: string;
     owner: string;
     place: string;
-    rangeLower: number;
-    rangeUpper: number;
+    kind: string;
+    unit: string;
+    usedLower: number;
+    usedUpper: number;
     state: string;
     nextDue: string | null;
     lastCalibrated: string | null;
@@ -34,7 +39,7 @@ export function InstrumentTable({ rows, today }: { rows: ListedInstrument[]; tod
           <th scope="col" className="text-right max-lg:hidden">
             Last
           </th>
-          <th scope="col">Greatest error, found and left</th>
+          <th scope="col">Worst of it, found and left</th>
           <th scope="col">As found</th>
           <th scope="col">Next</th>
         </tr>
@@ -46,10 +51,10 @@ export function InstrumentTable({ rows, today }: { rows: ListedInstrument[]; tod
               <a href={`/instruments/${i.id}`} className="ident font-bold max-lg:max-w-[8em]">
                 {i.identification}
               </a>
-              <span className="block text-sm text-soft">{i.designation}</span>
+              <span className="block text-sm text-soft">{[kindTitle(i.kind), i.designation].filter(Boolean).join(', ')}</span>
             </td>
-            <td className="figure">
-              {i.rangeLower}–{i.rangeUpper} mm
+            <td className="figure whitespace-nowrap">
+              {plainDecimal(i.usedLower).replace('-', '−')}–{withPrintedUnit(plainDecimal(i.usedUpper), i.unit)}
             </td>
             <td className="max-lg:hidden">
               {i.owner}
@@ -57,11 +62,7 @@ export function InstrumentTable({ rows, today }: { rows: ListedInstrument[]; tod
             </td>
             <td className="figure text-right text-sm max-lg:hidden">{i.lastCalibrated ?? 'never'}</td>
             <td>
-              {latest?.found ? (
-                <PairMark width={190} limit={latest.found.limit} found={latest.found} left={latest.left} />
-              ) : (
-                <span className="text-soft">no run yet</span>
-              )}
+              {latest?.found ? <SummaryMark width={170} summary={latest} /> : <span className="text-soft">no run yet</span>}
             </td>
             <td>{latest?.found && <VerdictWord verdict={latest.found.verdict} short />}</td>
             <td>

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { readDocument } from '../../core/procedure/read-document';
 import { distributionWords, hoursWords, pathWords, pointsWords, policyWords, ruleWords, toleranceWords } from './plan-words';
 
-const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures/v2/${id}.json`, 'utf8')));
+const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures/${id}.json`, 'utf8')));
 
 describe('a procedure in words', () => {
   it('says where and how often a series is read', () => {

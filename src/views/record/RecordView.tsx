@@ -1,17 +1,19 @@
 import { FileJson, FileText } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { withReview, type Certificate } from '../../core/certificate/certificate';
-import type { Pass, RecordedEvent } from '../../core/run/event-schema';
-import { momentIn } from '../../core/quantity/calendar-day';
-import { passResults, passVerdict, type PointResult } from '../../core/run/point-results';
+import { withReview, type IssuedCertificate } from '../../core/certificate/certificate';
+import { presentCertificate } from '../../core/certificate/version-1';
+import { doneAt } from '../../core/log/acts';
+import type { RecordedEvent } from '../../core/log/event-schema';
+import { momentIn } from '../../core/quantity/day-in-zone';
+import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
 import { runState } from '../../core/run/run-state';
-import { VerdictWord } from '../../ui/VerdictWord';
-import { BudgetDialog } from '../run/BudgetDialog';
-import { PassTabs } from '../run/PassTabs';
-import { PointSheet } from '../run/PointSheet';
-import { ReviewPanel } from './ReviewPanel';
-import { actWords, clockWords } from './act-words';
 import { guarded } from '../../ui/guarded';
+import { VerdictWord } from '../../ui/VerdictWord';
+import { ResultDialog } from '../run/ResultDialog';
+import type { OpenResult } from '../run/SeriesSheet';
+import { SetSheets } from '../run/SetSheets';
+import { ReviewPanel } from './ReviewPanel';
+import { actWords, clockWords, doneLater } from './act-words';
 
 /** A finished run, read-only: results, certificate, and the log it was computed from. */
 export const RecordView = guarded(function RecordView({
@@ -23,15 +25,13 @@ export const RecordView = guarded(function RecordView({
   run: string;
   events: RecordedEvent[];
   /** The certificate of a finished run; null when it was broken off. */
-  issued: Certificate | null;
+  issued: IssuedCertificate | null;
   person: string;
 }) {
   const state = useMemo(() => runState(events), [events]);
-  const [shown, setShown] = useState<Pass>(state.adjustment ? 'as-left' : 'as-found');
-  const [opened, setOpened] = useState<PointResult | null>(null);
-  const found = useMemo(() => passResults(state, 'as-found'), [state]);
-  const left = useMemo(() => (state.adjustment ? passResults(state, 'as-left') : []), [state]);
-  const certificate = useMemo(() => issued && withReview(issued, state), [issued, state]);
+  const [opened, setOpened] = useState<OpenResult | null>(null);
+  const isPair = hasPair(state);
+  const certificate = useMemo(() => issued && presentCertificate(withReview(issued, state)), [issued, state]);
   const { instrument } = state;
   const facts: [string, string][] = certificate
     ? [
@@ -42,27 +42,31 @@ export const RecordView = guarded(function RecordView({
           'Reviewed',
           certificate.persons.reviewedBy ? `${certificate.persons.reviewedBy}, ${certificate.persons.reviewedOn}` : 'not yet',
         ],
-        ['Standard', certificate.standards.map((s) => `${s.identification}, certificate ${s.certificate}`).join('; ')],
-        [
-          'Temperatures',
-          certificate.asFound.conditions
-            .map((c) => `room ${c.room}, instrument ${c.instrument}, blocks ${c.standard} °C`)
-            .join('; '),
-        ],
-        ['Decision rule', certificate.decisionRule],
-        ...(certificate.adjustment
-          ? ([
-              [
-                'Adjustment',
-                `${certificate.adjustment.kind}: ${certificate.adjustment.before} before, ${certificate.adjustment.after} after`,
-              ],
-            ] as [string, string][])
+        ...certificate.standards.map((st): [string, string] => [
+          'Standard',
+          `${st.identification}, certificate ${st.certificate}`,
+        ]),
+        ...certificate.procedure.choices.map((c): [string, string] => [c.title, c.value]),
+        ...certificate.instrument.details.map((d): [string, string] => [d.title, d.value]),
+        ...(certificate.asFound.conditions.length
+          ? ([['Conditions', certificate.asFound.conditions.map((c) => `${c.title} ${c.value}`).join('; ')]] as [
+              string,
+              string,
+            ][])
           : []),
+        ...[certificate.asFound, certificate.asLeft].flatMap((st): [string, string][] =>
+          st?.incomplete ? [[`${st.title}: not complete`, st.incomplete]] : [],
+        ),
+        ['Decision rule', certificate.decisionRule],
+        ...certificate.adjustments.map((a): [string, string] => [
+          'Adjustment',
+          `${a.title}${a.stored.length ? `: ${a.stored.map((v) => `${v.title} ${v.before ? `${v.before} before, ` : ''}${v.after} after`).join('; ')}` : ''}`,
+        ]),
         ['Next calibration', `${certificate.next.date}: ${certificate.next.reason}`],
         ...state.notes.map((n): [string, string] => ['Note', `${n.text} (${n.person})`]),
         ...certificate.remarks.map((r): [string, string] => ['Remark', r]),
       ]
-    : [['Broken off', state.abandoned ? `${state.abandoned.reason} (${state.abandoned.person})` : '']];
+    : [['Broken off', state.brokenOff ? `${state.brokenOff.reason} (${state.brokenOff.person})` : '']];
 
   return (
     <div>
@@ -77,11 +81,11 @@ export const RecordView = guarded(function RecordView({
           <h1 className="ident !text-3xl">{state.completed?.certificate ?? 'No certificate'}</h1>
           <p className="mt-1 flex flex-wrap gap-x-6">
             <span>
-              ○ As found: <VerdictWord verdict={passVerdict(state, 'as-found', found)} />
+              ○ As found: <VerdictWord verdict={verdictAsFound(state)} />
             </span>
-            {state.adjustment ? (
+            {isPair ? (
               <span>
-                ● As left: <VerdictWord verdict={passVerdict(state, 'as-left', left)} />
+                ● As left: <VerdictWord verdict={verdictAsLeft(state)} />
               </span>
             ) : (
               certificate && <span className="text-soft">{certificate.asLeftStatement}</span>
@@ -104,23 +108,18 @@ export const RecordView = guarded(function RecordView({
       )}
       <div className="mt-5 grid gap-8 lg:grid-cols-[1fr_20rem]">
         <section className="min-w-0 overflow-x-auto">
-          {state.adjustment && <PassTabs shown={shown} onShow={setShown} inTabOrder />}
-          <PointSheet
-            state={state}
-            pass={shown}
-            found={found}
-            left={state.adjustment ? left : found}
-            cursor={null}
-            onOpen={setOpened}
-          />
+          <SetSheets state={state} cursor={null} onOpen={setOpened} />
           <details className="mt-6">
             <summary className="cursor-pointer font-bold">The log: {events.length} entries</summary>
             <table className="mt-2 w-full border-collapse bg-sheet text-sm">
               <tbody>
-                {events.map((e) => (
-                  <tr key={e.sequence} className="border-b border-rule [&>td]:px-3 [&>td]:py-1 [&>td]:align-top">
+                {events.map((e, i) => (
+                  <tr key={i} className="border-b border-rule [&>td]:px-3 [&>td]:py-1 [&>td]:align-top">
                     <td className="figure text-right text-soft">{e.sequence}</td>
-                    <td className="figure">{momentIn(e.at, state.timeZone)}</td>
+                    <td className="figure">
+                      {momentIn(doneAt(e), state.timeZone)}
+                      {doneLater(e) && <span className="block text-xs text-soft">{doneLater(e)}</span>}
+                    </td>
                     <td className="whitespace-nowrap">{e.person}</td>
                     <td>
                       {actWords(e.act, state)}
@@ -144,7 +143,7 @@ export const RecordView = guarded(function RecordView({
           </dl>
         </aside>
       </div>
-      {opened && <BudgetDialog result={opened} run={run} onClose={() => setOpened(null)} />}
+      {opened && <ResultDialog state={state} opened={opened} run={run} onClose={() => setOpened(null)} />}
     </div>
   );
 });

@@ -1,42 +1,80 @@
 import { describe, expect, it } from 'vitest';
-import { TestBench } from '../../core/run/fixtures/bench';
-import type { Act } from '../../core/run/event-schema';
-import { actWords } from './act-words';
+import { setups, TestBench } from '../../core/run/fixtures/bench';
+import { actSchema, type NewAct } from '../../core/log/event-schema';
+import { actWords, clockWords, doneLater } from './act-words';
 
-const { state } = new TestBench().prepared();
-const start = new TestBench().events[0]!.act;
+const bench = new TestBench().prepared();
+const { state } = bench;
+const at = { set: 'as-found', series: 'error' };
 
 describe('the log in words', () => {
   it.each([
-    [start, 'Put on the bench with GB-47, outside-micrometer revision 2'],
-    [{ type: 'check-answered', check: 'damage', outcome: 'no', note: 'dented thimble' }, 'Damage: no, dented thimble'],
-    [{ type: 'check-answered', check: 'units', outcome: 'yes', note: '' }, 'Unit: yes'],
-    [{ type: 'soak-started' }, 'Soak started'],
-    [{ type: 'soak-ended' }, 'Soak ended'],
-    [{ type: 'soak-ended', earlyReason: 'together since yesterday' }, 'Soak ended early: together since yesterday'],
+    [{ type: 'step-done', set: 'as-found', id: 'damage', value: false, reason: 'dented thimble' }, 'Damage: no: dented thimble'],
+    [{ type: 'step-done', set: 'as-found', id: 'unit', value: 'mm' }, 'Unit: millimetres'],
+    [{ type: 'step-done', set: 'as-found', id: 'number', value: 'M-1' }, 'Identity: M-1'],
+    [{ type: 'wait-begun', set: 'as-found', id: 'soak' }, 'Soak on the plate begun'],
+    [{ type: 'wait-ended', set: 'as-found', id: 'soak' }, 'Soak on the plate ended'],
     [
-      { type: 'conditions-recorded', room: '20.3', instrument: '20.2', standard: '20.4' },
-      'Temperatures: room 20.3 °C, instrument 20.2 °C, blocks 20.4 °C',
+      { type: 'wait-ended', set: 'as-found', id: 'soak', reason: 'since yesterday' },
+      'Soak on the plate ended early: since yesterday',
     ],
-    [{ type: 'stack-chosen', point: 'p1', items: ['gb-1.4', 'gb-1.1'] }, 'Blocks chosen for 2.5 mm: 1.4 + 1.1'],
-    [{ type: 'reading-taken', pass: 'as-found', point: 'p2', text: '5.101' }, 'as found, 5.1 mm: 5.101 mm'],
     [
-      { type: 'reading-taken', pass: 'as-left', point: 'p2', text: '5.301', confirmed: true },
-      'as left, 5.1 mm: 5.301 mm (confirmed when asked)',
+      { type: 'conditions-recorded', set: 'as-found', values: { air: '20.3', frame: '20.2' } },
+      'Room air 20.3 °C, Micrometer 20.2 °C',
     ],
-    [{ type: 'reading-struck', sequence: 12, reason: 'Mistyped' }, 'Reading 12 struck out: Mistyped'],
-    [{ type: 'point-skipped', pass: 'as-found', point: 'p3', reason: 'no block' }, '7.7 mm skipped, as found: no block'],
-    [{ type: 'point-resumed', pass: 'as-found', point: 'p3' }, '7.7 mm taken up again, as found'],
-    [{ type: 'adjustment-decided', adjust: true, proposed: true, reason: '' }, 'Decided to adjust, as advised'],
+    [{ type: 'items-chosen', ...at, point: 'p1', use: 'blocks', items: ['a', 'b'] }, '2.5 mm: a + b chosen'],
     [
-      { type: 'adjustment-decided', adjust: false, proposed: true, reason: 'owner asked' },
+      { type: 'observed', ...at, point: 'p2', repeat: 1, observation: 'R', text: '5.101' },
+      'as found, 5.1 mm, Micrometer: 5.101 mm',
+    ],
+    [
+      { type: 'observed', ...at, set: 'as-found', point: 'p2', repeat: 1, observation: 'R', text: '5.301', confirmed: true },
+      'as found, 5.1 mm, Micrometer: 5.301 mm (confirmed when asked)',
+    ],
+    [{ type: 'struck', sequence: 12, reason: 'Mistyped' }, 'Entry 12 struck out: Mistyped'],
+    [{ type: 'skipped', ...at, point: 'p3', reason: 'no block' }, '7.7 mm skipped, as found: no block'],
+    [{ type: 'resumed', ...at, point: 'p3' }, '7.7 mm taken up again, as found'],
+    [{ type: 'set-begun', set: 'as-left', why: 'Adjusted' }, 'Readings as left begun (Adjusted)'],
+    [{ type: 'set-ended', set: 'as-found', reason: 'no time' }, 'Readings as found ended early: no time'],
+    [
+      { type: 'adjustment-decided', set: 'as-found', adjustment: 'zero', proposed: 'zero', reason: '' },
+      'Decided: Set the zero, as advised',
+    ],
+    [
+      { type: 'adjustment-decided', set: 'as-found', adjustment: null, proposed: 'zero', reason: 'owner asked' },
       'Decided to leave it, against the advice: owner asked',
     ],
-    [{ type: 'zero-adjusted', before: '0.003', after: '0.000', note: '' }, 'Zero adjusted: 0.003 mm before, 0.000 mm after'],
+    [
+      { type: 'adjusted', set: 'as-found', id: 'zero', stored: { shift: { before: '0.003', after: '0.000' } }, note: '' },
+      'Set the zero: Zero moved by 0.003 mm before, 0.000 mm after',
+    ],
+    [{ type: 'ruling-out', set: 'as-found', id: 'wipe', note: 'Dirt' }, 'To be ruled out: Dirt'],
     [{ type: 'note-added', text: 'Ratchet oiled' }, 'Ratchet oiled'],
     [{ type: 'interval-decided', next: '2027-11-24', proposed: '2027-11-24', reason: 'policy' }, 'Next date 2027-11-24: policy'],
     [{ type: 'run-completed', certificate: 'C26-0007', remark: '' }, 'Finished, certificate C26-0007'],
     [{ type: 'run-reviewed', remark: 'Read twice' }, 'Reviewed and signed: Read twice'],
-    [{ type: 'run-abandoned', reason: 'sent back' }, 'Broken off: sent back'],
-  ] as [Act, string][])('%o', (act, words) => expect(actWords(act, state)).toBe(words));
+    [{ type: 'run-broken-off', reason: 'sent back' }, 'Broken off: sent back'],
+  ] as [NewAct, string][])('%o', (act, words) => expect(actWords(actSchema.parse(act), state)).toBe(words));
+  it('says with what a run began', () =>
+    expect(actWords(bench.events[0]!.act, state)).toBe('Put on the bench with QM-GB-47; outside-micrometer revision 3'));
+  it('names place and passage where there is more than one', () => {
+    const other = new TestBench(setups['pressure-transmitter']!()).state;
+    const act = actSchema.parse({
+      type: 'observed',
+      ...at,
+      point: 'p2',
+      sweep: 'down',
+      repeat: 1,
+      observation: 'I',
+      text: '8.01',
+    });
+    expect(actWords(act, other)).toBe('as found, 150 kPa, down, Current: 8.01 mA');
+  });
+  it('says when something was recorded much later than it was done', () => {
+    const done = { at: '2026-11-24T08:00:00.000Z', ahead: 0 };
+    expect(doneLater({ at: '2026-11-24T10:00:00.000Z', done })).toBe('recorded 2 h later');
+    expect(doneLater({ at: '2026-11-24T08:00:02.000Z', done })).toBe('');
+    expect(doneLater({ at: '2026-11-24T08:00:02.000Z' })).toBe('');
+    expect(clockWords({ earlierBy: 7200 })).toContain('2 h earlier');
+  });
 });

@@ -1,35 +1,96 @@
-import type { Act, ClockMark } from '../../core/run/event-schema';
+import type { Act, ClockMark, Place } from '../../core/log/event-schema';
+import { instanceTitle, placeTitle, seriesOf, setTitle } from '../../core/run/place-words';
+import { stepOf } from '../../core/run/next-step';
+import { observationOf, observedUnit } from '../../core/run/reading-rules';
 import type { RunState } from '../../core/run/run-state';
+import { withPrintedUnit } from '../../core/run/shown-value';
+import { stepSaid } from '../../core/steps/registry';
+import { unitIn } from '../../core/steps/step-context';
+
+const set = (id: string): string => setTitle(id).toLowerCase();
+const joined = (...words: (string | undefined | false)[]): string => words.filter(Boolean).join(', ');
 
 /** One entry of the log as a sentence. */
 export function actWords(act: Act, state: RunState): string {
-  const point = (id: string) => `${state.points.find((p) => p.id === id)?.nominal.toFixed(1) ?? id} mm`;
-  const pass = (p: 'as-found' | 'as-left') => p.replace('-', ' ');
+  const { procedure } = state;
+  const where = (p: Place) => placeTitle(state, p) || seriesOf(state, p.series)?.title || '';
+  const stepTitle = (p: Place & { id: string }) => {
+    const item = state.plan.find((i) => i.type === 'step' && i.id === p.id && i.set === p.set && i.series === p.series);
+    return (item?.type === 'step' && stepOf(state, item)) || undefined;
+  };
   switch (act.type) {
-    case 'run-started':
-      return `Put on the bench with ${act.standard.identification}, ${act.procedure.id} revision ${act.procedure.revision}`;
-    case 'check-answered':
-      return `${state.procedure.checks.find((c) => c.id === act.check)?.title ?? act.check}: ${act.outcome}${act.note ? `, ${act.note}` : ''}`;
-    case 'soak-started':
-      return 'Soak started';
-    case 'soak-ended':
-      return act.earlyReason ? `Soak ended early: ${act.earlyReason}` : 'Soak ended';
-    case 'conditions-recorded':
-      return `Temperatures: room ${act.room} °C, instrument ${act.instrument} °C, blocks ${act.standard} °C${act.reason ? ` (${act.reason})` : ''}`;
-    case 'stack-chosen':
-      return `Blocks chosen for ${point(act.point)}: ${act.items.map((id) => state.standard.items.find((i) => i.id === id)?.nominal).join(' + ')}`;
-    case 'reading-taken':
-      return `${pass(act.pass)}, ${point(act.point)}: ${act.text} mm${act.confirmed ? ' (confirmed when asked)' : ''}`;
-    case 'reading-struck':
-      return `Reading ${act.sequence} struck out: ${act.reason}`;
-    case 'point-skipped':
-      return `${point(act.point)} skipped, ${pass(act.pass)}: ${act.reason}`;
-    case 'point-resumed':
-      return `${point(act.point)} taken up again, ${pass(act.pass)}`;
-    case 'adjustment-decided':
-      return `${act.adjust ? 'Decided to adjust' : 'Decided to leave it'}${act.adjust === act.proposed ? ', as advised' : `, against the advice: ${act.reason}`}`;
-    case 'zero-adjusted':
-      return `Zero adjusted: ${act.before} mm before, ${act.after} mm after${act.note ? `. ${act.note}` : ''}`;
+    case 'run-started': {
+      const used = Object.values(act.standards).flatMap((list) => list.map((s) => s.document.identification));
+      return `Put on the bench with ${used.join(', ') || 'no standard'}; ${act.procedure.id} revision ${act.procedure.revision}`;
+    }
+    case 'step-done': {
+      const step = stepTitle(act);
+      const record = { value: act.value, text: act.text ?? null, reason: act.reason ?? null };
+      return joined(
+        placeTitle(state, act),
+        `${step?.title ?? act.id}: ${step ? stepSaid(step, record as never) : String(act.value)}`,
+      );
+    }
+    case 'wait-begun':
+      return joined(placeTitle(state, act), `${stepTitle(act)?.title ?? act.id} begun`);
+    case 'watched':
+      return `${stepTitle(act)?.title ?? act.id}: ${act.text} seen`;
+    case 'wait-ended':
+      return joined(
+        placeTitle(state, act),
+        `${stepTitle(act)?.title ?? act.id} ended${act.reason ? ` early: ${act.reason}` : ''}`,
+      );
+    case 'conditions-recorded': {
+      const values = Object.entries(act.values).map(([id, text]) => {
+        const doc = procedure.conditions.find((c) => c.id === id);
+        return `${doc?.title ?? id} ${withPrintedUnit(text, doc ? unitIn(state, doc.unit, act) : '')}`;
+      });
+      return `${joined(placeTitle(state, act), ...values)}${act.reason ? ` (${act.reason})` : ''}`;
+    }
+    case 'items-chosen':
+      return `${where(act)}: ${act.items.join(' + ')} chosen`;
+    case 'observed': {
+      const observation = observationOf(state, act);
+      const unit = observation ? observedUnit(state, act, observation) : '';
+      const option = observation?.options?.find((o) => o.id === act.text)?.title;
+      const text = observation?.type === 'file' ? `${act.text.length} characters` : (option ?? withPrintedUnit(act.text, unit));
+      const note = act.reason ? `kept: ${act.reason}` : act.confirmed ? 'confirmed when asked' : '';
+      return `${joined(set(act.set), where(act))}, ${observation?.title ?? act.observation}: ${text}${note ? ` (${note})` : ''}`;
+    }
+    case 'struck':
+      return `Entry ${act.sequence} struck out: ${act.reason}`;
+    case 'skipped':
+      return `${joined(where(act))} skipped, ${set(act.set)}${act.reason ? `: ${act.reason}` : ''}`;
+    case 'resumed':
+      return `${where(act)} taken up again, ${set(act.set)}`;
+    case 'plan-resolved':
+      return `${seriesOf(state, act.series)?.title ?? act.series}: its points were resolved`;
+    case 'gate-passed':
+      return `${where(act)}: ${act.passes ? 'inside its limits' : `outside its limits; gone on because ${act.reason ?? 'of a decision'}`}`;
+    case 'set-begun':
+      return `Readings ${set(act.set)} begun${act.why ? ` (${act.why})` : ''}`;
+    case 'set-ended':
+      return `Readings ${set(act.set)} ended early: ${act.reason}`;
+    case 'withdrawn':
+      return `Readings ${set(act.set)} withdrawn: ${act.reason}`;
+    case 'adjustment-decided': {
+      const title = procedure.adjustments.find((a) => a.id === act.adjustment)?.title;
+      const of = act.each
+        ? ` (${instanceTitle(state, procedure.adjustments.find((a) => a.id === act.adjustment)?.of[0] ?? '', act.each)})`
+        : '';
+      return `${title ? `Decided: ${title}${of}` : 'Decided to leave it'}${act.adjustment === act.proposed ? ', as advised' : `, against the advice: ${act.reason}`}`;
+    }
+    case 'ruling-out':
+      return `To be ruled out: ${procedure.ruleOut.find((r) => r.id === act.id)?.title ?? act.id}`;
+    case 'adjusted': {
+      const doc = procedure.adjustments.find((a) => a.id === act.id);
+      const stored = Object.entries(act.stored).map(([id, s]) => {
+        const declared = doc?.stored.find((d) => d.id === id);
+        const unit = unitIn(state, declared?.unit, act);
+        return `${declared?.title ?? id} ${s.before === undefined ? '' : `${withPrintedUnit(s.before, unit)} before, `}${withPrintedUnit(s.after, unit)} after`;
+      });
+      return `${doc?.title ?? act.id}${stored.length ? `: ${stored.join('; ')}` : ''}${act.note ? `. ${act.note}` : ''}`;
+    }
     case 'note-added':
       return act.text;
     case 'interval-decided':
@@ -38,7 +99,7 @@ export function actWords(act: Act, state: RunState): string {
       return `Finished, certificate ${act.certificate}${act.remark ? `. ${act.remark}` : ''}`;
     case 'run-reviewed':
       return `Reviewed and signed${act.remark ? `: ${act.remark}` : ''}`;
-    case 'run-abandoned':
+    case 'run-broken-off':
       return `Broken off: ${act.reason}`;
   }
 }
@@ -57,4 +118,11 @@ export function clockWords({ earlierBy, setBy }: ClockMark): string {
     setBy && `the server's clock had been set ${setBy > 0 ? 'forward' : 'back'} by ${span(Math.abs(setBy))}`,
   ].filter(Boolean);
   return `Time in doubt: ${parts.join('; ')}.`;
+}
+
+/** When something was done where it was recorded much later; empty where both are the same. */
+export function doneLater(event: { at: string; done?: { at: string; ahead: number } | undefined }): string {
+  if (!event.done) return '';
+  const late = (Date.parse(event.at) - Date.parse(event.done.at)) / 1000 + event.done.ahead;
+  return late > 60 ? `recorded ${span(late)} later` : '';
 }

@@ -1,16 +1,16 @@
 import { useEffect, useRef } from 'react';
 
 const keys: [string, string][] = [
-  ['0–9 , .', 'Type the indication: comma and point both work'],
+  ['0–9 , .', 'Type what it shows: comma and point both work; a digit alone chooses where there is a choice'],
   ['Enter', 'Take the reading and go on; answer yes; do what is proposed'],
   ['↑  Backspace', 'Step back to the reading before'],
   ['↓', 'Step on'],
   ['x', 'Strike out the reading you stepped to, with a reason'],
-  ['s', 'Choose other blocks for this point'],
-  ['t', 'Read the temperatures again'],
+  ['s', 'Use other items of the standard for this point'],
+  ['t', 'Read the conditions again'],
   ['k', 'Skip this point, with a reason'],
-  ['u', 'Open the uncertainty of this point'],
-  ['n', 'Answer a check with no'],
+  ['u', 'Open the result of this point and what it is made of'],
+  ['n', 'Answer a question with no'],
   ['Esc', 'Back'],
   ['?', 'Show these keys'],
 ];

@@ -1,82 +1,91 @@
-import { useEffect, useRef, useState, type FormEvent, type KeyboardEvent } from 'react';
-import { actionSentence } from '../../core/run/next-action';
-import { referenceValue, type PointResult } from '../../core/run/point-results';
-import { liveReadings } from '../../core/run/run-state';
-import type { Pass } from '../../core/run/event-schema';
+import { useEffect, useRef, useState, type ChangeEvent, type FormEvent, type KeyboardEvent } from 'react';
+import { readingBeside } from '../../core/run/admit-readings';
+import { printedUnit } from '../../core/quantity/unit';
+import { filledText, placeTitle, pointTitle, seriesOf } from '../../core/run/place-words';
+import { sentenceOf } from '../../core/run/next-step';
+import { observationOf, observedUnit } from '../../core/run/reading-rules';
+import { placeOf, skipOf, slotKey, type Slot } from '../../core/run/run-state';
+import { BigEntry } from '../../ui/BigEntry';
 import { timeOfDay } from '../../ui/clock';
+import { ItemsChooser } from './ItemsChooser';
 import { ReasonPrompt } from './ReasonPrompt';
-import { ReferenceMakeup } from './ReferenceMakeup';
-import { StackChooser } from './StackChooser';
+import { itemUses, ReferencePanel } from './ReferencePanel';
+import type { OpenResult } from './SeriesSheet';
 import { useRun } from './run-context';
-import type { Slot } from './PointSheet';
 
 type Props = {
-  pass: Pass;
-  cursor: Slot;
+  slot: Slot;
   onCursor: (slot: Slot | null) => void;
-  onTemperatures: () => void;
-  onOpen: (result: PointResult) => void;
-  results: PointResult[];
+  onConditions: () => void;
+  onOpen: (result: OpenResult) => void;
 };
 
-const strikeReasons = ['Mistyped', 'Not seated squarely', 'Dirt on a face', 'Read before it had settled'];
-const skipReasons = ['No block of this length', 'Spindle does not reach it'];
+const strikeReasons = ['Mistyped', 'Not settled', 'Disturbed', 'Dirt, wiped since'];
+const skipReasons = ['The standard has nothing for it', 'The instrument does not reach it'];
+const endReasons = ['The owner needs only this range', 'It cannot go further', 'No time today'];
 
-type Note = { slot: string; message: string; doubt: { text: string; suggestion: string | undefined } | null };
+type Doubt = { text: string; suggestion: string | undefined };
+type Note = { slot: string; message: string; doubt: Doubt | null; /** Kept as typed only with a reason. */ wantsReason: boolean };
+type Asking = 'strike' | 'skip' | 'end' | 'reason' | { items: string } | null;
 
-type Asking = 'strike' | 'skip' | 'stack' | null;
+const largestFile = 400_000;
 
-/** Takes the readings of a pass: digits and Enter; everything else is a key away. */
-export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, results }: Props) {
-  const { state, act } = useRun();
+/** Takes the readings of a set: digits and Enter; everything else is a key away. */
+export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
+  const { state, act, now } = useRun();
+  const here = slotKey(slot);
   const [typed, setTyped] = useState('');
-  const here = `${pass} ${cursor.point} ${cursor.index}`;
   /** What was said about this slot, and a text that looked implausible and was asked about once. */
   const [note, setNote] = useState<Note | null>(null);
   const { message = '', doubt = null } = note?.slot === here ? note : {};
-  const say = (text: string, about: Note['doubt'] = null) => setNote(text ? { slot: here, message: text, doubt: about } : null);
+  const say = (text: string, about: Doubt | null = null, wantsReason = false) =>
+    setNote(text ? { slot: here, message: text, doubt: about, wantsReason } : null);
   const [asking, setAsking] = useState<Asking>(null);
-  const input = useRef<HTMLInputElement>(null);
-  const point = state.points.find((p) => p.id === cursor.point)!;
-  const readings = liveReadings(state.passes[pass][point.id]);
-  const selected = readings[cursor.index];
-  const skipped = state.passes[pass][point.id]!.skipped;
-  const repeats = state.procedure.points.repeats;
-  const result = results.find((r) => r.point.id === point.id);
+  const input = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
+  const series = seriesOf(state, slot.series)!;
+  const observation = observationOf(state, slot)!;
+  const selected = state.live.get(here);
+  const skipped = skipOf(state, slot);
+  const unit = printedUnit(observedUnit(state, slot, observation));
+  const result = series.results.find((r) => (r.tolerance ?? r.tolerances) !== undefined) ?? series.results[0];
+  const uses = itemUses(state, series, slot);
+  const { repeat: _repeat, observation: _observation, ...place } = slot;
+  const scope = series.points
+    ? { set: slot.set, series: slot.series, ...(slot.each ? { each: slot.each } : {}), point: slot.point }
+    : place;
+  const isRead = [...state.live.values()].some(
+    (r) => r.slot.set === slot.set && r.slot.series === slot.series && r.slot.each === slot.each && r.slot.point === slot.point,
+  );
 
   useEffect(() => {
     if (!asking) input.current?.focus();
-  }, [asking, cursor.point, cursor.index]);
-  function take(text: string, confirmed: boolean) {
-    const refusal = act({ type: 'reading-taken', pass, point: point.id, text, ...(confirmed ? { confirmed } : {}) });
+  }, [asking, here]);
+
+  function take(text: string, more: { confirmed?: boolean; reason?: string } = {}): string | null {
+    const refusal = act({ type: 'observed', ...placeOf(slot), ...slot, text, ...more });
     if (!refusal) {
       setTyped('');
+      setAsking(null);
       onCursor(null);
-      return;
+      return null;
     }
-    say(
-      refusal.message,
-      refusal.path[0] === 'text' && !text.trim().startsWith('-') ? { text, suggestion: refusal.suggestion } : null,
-    );
+    const isDoubt = refusal.path[0] === 'text' && observation.type === 'number';
+    if (refusal.path[0] === 'reason') {
+      say(refusal.message, { text, suggestion: undefined }, true);
+      setAsking('reason');
+    } else say(refusal.message, isDoubt ? { text, suggestion: refusal.suggestion } : null);
+    return refusal.message;
   }
 
   function submit(event: FormEvent) {
     event.preventDefault();
     if (selected && typed.trim() === '') return onCursor(null);
     if (selected) return say('This reading is taken. Strike it out (x) to take it again, or press Enter to go on.');
-    take(typed, doubt !== null && doubt.text === typed);
+    take(typed, doubt !== null && doubt.text === typed ? { confirmed: true } : {});
   }
 
-  /** The slot before or after the present one along the sheet. */
   function step(by: 1 | -1) {
-    const slots = state.points.flatMap((p) =>
-      Array.from({ length: Math.min(repeats, liveReadings(state.passes[pass][p.id]).length + 1) }, (_, index) => ({
-        point: p.id,
-        index,
-      })),
-    );
-    const here = slots.findIndex((s) => s.point === cursor.point && s.index === cursor.index);
-    const next = slots[here + by];
+    const next = readingBeside(state, slot, by);
     if (next) onCursor(next);
   }
 
@@ -89,32 +98,45 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
     const key = event.key.toLowerCase();
     if (key === 'arrowup' || (key === 'backspace' && typed === '')) return does(() => step(-1));
     if (key === 'arrowdown') return does(() => step(1));
+    if (observation.type === 'choice' && !selected) {
+      const option = observation.options?.[Number(key) - 1];
+      if (option) return does(() => take(option.id));
+    }
     if (key === 'x' || key === 'delete') {
       if (typed !== '') return;
       return does(() =>
         selected ? setAsking('strike') : say('Step to the reading with the up arrow, then press x to strike it out.'),
       );
     }
-    if (key === 's') return does(() => setAsking('stack'));
+    if (key === 's' && uses[0] && !isRead) return does(() => setAsking({ items: uses[0]!.use }));
     if (key === 'k') return does(() => setAsking('skip'));
-    if (key === 't') return does(onTemperatures);
-    if (key === 'u') return does(() => result && onOpen(result));
-    if (key === 'y' && doubt?.suggestion) return does(() => take(doubt.suggestion!, false));
+    if (key === 't') return does(onConditions);
+    if (key === 'u') return does(() => result && onOpen({ place, symbol: result.symbol }));
+    if (key === 'y' && doubt?.suggestion) return does(() => take(doubt.suggestion!));
   }
 
-  if (asking === 'stack') return <StackChooser point={point} onDone={() => setAsking(null)} />;
+  async function takeFile(event: ChangeEvent<HTMLInputElement>) {
+    const file = event.target.files?.[0];
+    event.target.value = '';
+    if (!file) return;
+    if (file.size > largestFile) return say(`${file.name} is larger than ${largestFile / 1000} kB.`);
+    take(await file.text());
+  }
+
+  if (asking !== null && typeof asking === 'object')
+    return <ItemsChooser slot={slot} use={asking.items} onDone={() => setAsking(null)} />;
   if (asking === 'strike' && selected)
     return (
       <ReasonPrompt
-        title={`Strike out ${selected.text} mm: why?`}
+        title={`Strike out ${observation.type === 'number' ? `${selected.text} ${unit}` : 'this'}: why?`}
         ready={strikeReasons}
         confirm="Strike it out"
         onCancel={() => setAsking(null)}
         onReason={(reason) => {
-          const refusal = act({ type: 'reading-struck', sequence: selected.sequence, reason });
+          const refusal = act({ type: 'struck', sequence: selected.sequence, reason });
           if (refusal) return refusal.message;
           setAsking(null);
-          onCursor({ point: point.id, index: readings.length - 1 });
+          onCursor(slot);
           return null;
         }}
       />
@@ -122,12 +144,12 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
   if (asking === 'skip')
     return (
       <ReasonPrompt
-        title={`Skip ${point.nominal.toFixed(1)} mm: why?`}
+        title={`Skip ${series.points ? pointTitle(state, slot) : series.title}: why?`}
         ready={skipReasons}
-        confirm="Skip this point"
+        confirm="Skip it"
         onCancel={() => setAsking(null)}
         onReason={(reason) => {
-          const refusal = act({ type: 'point-skipped', pass, point: point.id, reason });
+          const refusal = act({ type: 'skipped', ...scope, reason });
           if (refusal) return refusal.message;
           setAsking(null);
           onCursor(null);
@@ -135,19 +157,46 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
         }}
       />
     );
+  if (asking === 'end')
+    return (
+      <ReasonPrompt
+        title="End these readings here: why? What is there stays; the record says that it is not complete."
+        ready={endReasons}
+        confirm="End them here"
+        onCancel={() => setAsking(null)}
+        onReason={(reason) => {
+          const refusal = act({ type: 'set-ended', set: slot.set, reason });
+          if (refusal) return refusal.message;
+          setAsking(null);
+          onCursor(null);
+          return null;
+        }}
+      />
+    );
+  if (asking === 'reason' && doubt)
+    return (
+      <ReasonPrompt
+        title={message}
+        ready={[]}
+        confirm={`Keep ${doubt.text}`}
+        onCancel={() => setAsking(null)}
+        onReason={(reason) => take(doubt.text, { confirmed: true, reason })}
+      />
+    );
 
   const sentence = selected
-    ? `${point.nominal.toFixed(1)} mm, reading ${cursor.index + 1}: taken ${timeOfDay(selected.at)} by ${selected.person}.`
-    : actionSentence(state, { kind: 'take-reading', stage: pass, pass, point: point.id, repeat: cursor.index + 1 });
+    ? `${placeTitle(state, slot) || series.title}, ${observation.title ?? observation.id} ${slot.repeat}: taken ${timeOfDay(selected.at)} by ${selected.person}.`
+    : sentenceOf(state, { type: 'reading', ...placeOf(slot), repeat: slot.repeat, id: slot.observation }, now);
   return (
     <div className="flex flex-col gap-3">
       <h2 className="text-lg" aria-live="polite">
         {sentence}
       </h2>
       <form onSubmit={submit}>
-        <div className="flex items-baseline gap-2 border-b-[3px] border-ink bg-sheet px-3 focus-within:border-verdigris">
-          <input
-            ref={input}
+        {observation.type === 'number' && (
+          <BigEntry
+            unit={unit}
+            entryRef={input}
             value={typed}
             onChange={(e) => {
               setTyped(e.target.value);
@@ -156,21 +205,59 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
             onKeyDown={onKey}
             disabled={skipped !== null}
             inputMode="decimal"
-            autoComplete="off"
             maxLength={20}
-            aria-label={`Indication in mm at ${point.nominal.toFixed(1)} mm, reading ${cursor.index + 1}`}
+            aria-label={`${observation.title ?? observation.id}${unit ? ` in ${unit}` : ''}, ${placeTitle(state, slot) || series.title}, reading ${slot.repeat}`}
             placeholder={selected?.text ?? ''}
-            className="figure !min-h-0 w-full !border-0 !bg-transparent !px-0 !py-1 !text-[3.9rem] leading-none font-bold !outline-none placeholder:text-rule-strong"
           />
-          <span className="text-2xl text-soft">mm</span>
-        </div>
-        {message && (
+        )}
+        {observation.type === 'choice' && (
+          <div className="grid gap-2" onKeyDown={onKey}>
+            {observation.options?.map((o, i) => (
+              <button
+                key={o.id}
+                ref={i === 0 ? (input as never) : undefined}
+                type="button"
+                {...(i === 0 ? { 'data-keys': true } : {})}
+                disabled={selected !== undefined || skipped !== null}
+                className={`button min-h-13 !justify-start !text-lg ${selected?.value === o.id ? 'button-main' : ''}`}
+                onClick={() => take(o.id)}
+              >
+                <span className="key">{i + 1}</span> {o.title}
+              </button>
+            ))}
+          </div>
+        )}
+        {observation.type === 'file' && (
+          <div className="grid gap-2">
+            <textarea
+              ref={input}
+              data-keys
+              value={typed}
+              onChange={(e) => {
+                setTyped(e.target.value);
+                setNote(null);
+              }}
+              disabled={skipped !== null || selected !== undefined}
+              rows={6}
+              maxLength={largestFile}
+              spellCheck={false}
+              aria-label={`${observation.title ?? observation.id}: paste its text`}
+              placeholder={selected ? 'taken' : 'Paste the text here, or take the file in'}
+              className="figure w-full text-sm"
+            />
+            <label className="button cursor-pointer">
+              Take in a file
+              <input type="file" onChange={takeFile} className="sr-only !min-h-0" disabled={selected !== undefined} />
+            </label>
+          </div>
+        )}
+        {message && asking === null && (
           <div className={`mt-2 ${doubt ? 'caution' : 'fault'}`} role="alert">
             <p>{message}</p>
             {doubt && (
               <p className="mt-1 flex flex-wrap gap-2">
                 {doubt.suggestion && (
-                  <button type="button" className="button" onClick={() => take(doubt.suggestion!, false)}>
+                  <button type="button" className="button" onClick={() => take(doubt.suggestion!)}>
                     Take {doubt.suggestion} <span className="key">y</span>
                   </button>
                 )}
@@ -183,8 +270,8 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
         )}
         {skipped !== null ? (
           <div className="caution mt-2">
-            <p>This point was skipped: {skipped}</p>
-            <button type="button" className="button mt-2" onClick={() => act({ type: 'point-resumed', pass, point: point.id })}>
+            <p>This was skipped: {skipped.reason || 'not wanted'}</p>
+            <button type="button" data-keys className="button mt-2" onClick={() => act({ type: 'resumed', ...scope })}>
               Take it up again
             </button>
           </div>
@@ -195,21 +282,41 @@ export function ReadingPanel({ pass, cursor, onCursor, onTemperatures, onOpen, r
                 Strike it out <span className="key">x</span>
               </button>
             ) : (
-              <button className="button button-main min-h-13 flex-1 !text-lg">Take the reading</button>
+              observation.type !== 'choice' && (
+                <button className="button button-main min-h-13 flex-1 !text-lg">Take the reading</button>
+              )
             )}
-            <button type="button" className="button min-h-13" onClick={() => step(-1)} aria-label="Step back">
+            <button
+              type="button"
+              className="button min-h-13"
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => step(-1)}
+              aria-label="Step back"
+            >
               ↑ back
             </button>
           </div>
         )}
       </form>
-      <ReferenceMakeup
-        point={point}
-        reference={referenceValue(state, point, state.conditions)}
-        {...(readings.length === 0 ? { onStack: () => setAsking('stack') } : {})}
-      />
-      <p className="text-sm">{state.procedure.points.instruction}</p>
-      {state.procedure.points.caution && <p className="caution text-sm">{state.procedure.points.caution}</p>}
+      <ReferencePanel state={state} series={series} slot={slot} onItems={isRead ? null : (use) => setAsking({ items: use })} />
+      {observation.instruction && <p className="text-sm">{filledText(state, observation.instruction, slot)}</p>}
+      {observation.settleSeconds !== undefined && (
+        <p className="text-sm">Read it {observation.settleSeconds} s after it stands.</p>
+      )}
+      {observation.caution && <p className="caution text-sm">{filledText(state, observation.caution, slot)}</p>}
+      <p className="flex flex-wrap gap-2 text-sm">
+        <button type="button" tabIndex={-1} className="button button-quiet !min-h-9" onClick={() => setAsking('skip')}>
+          Skip <span className="key">k</span>
+        </button>
+        {state.procedure.conditions.length > 0 && (
+          <button type="button" tabIndex={-1} className="button button-quiet !min-h-9" onClick={onConditions}>
+            Conditions <span className="key">t</span>
+          </button>
+        )}
+        <button type="button" tabIndex={-1} className="button button-quiet !min-h-9" onClick={() => setAsking('end')}>
+          End here
+        </button>
+      </p>
     </div>
   );
 }

@@ -1,31 +1,44 @@
-import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
-import { admit, openPass, type Refusal } from '../../core/run/admit';
+import { useCallback, useEffect, useState, useSyncExternalStore } from 'react';
+import { asAct } from '../../core/log/acts';
+import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
+import { plainDecimal } from '../../core/quantity/rounding';
+import { withPlan } from '../../core/run/act-plan';
+import { admit } from '../../core/run/admit';
+import { isOpenReading } from '../../core/run/admit-readings';
 import { diagnose } from '../../core/run/diagnosis';
-import type { Act, Pass, RecordedEvent } from '../../core/run/event-schema';
-import { nextAction } from '../../core/run/next-action';
-import { passResults, passVerdict, type PointResult } from '../../core/run/point-results';
+import { nextItem, stageOf, stagesOf } from '../../core/run/next-step';
+import { setTitle } from '../../core/run/place-words';
+import type { Refusal } from '../../core/run/refusal';
+import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
+import { slotKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
+import { withPrintedUnit } from '../../core/run/shown-value';
+import { unitIn, withUnit } from '../../core/steps/step-context';
 import { askServer } from '../../ui/ask-server';
 import { useNow } from '../../ui/clock';
+import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
 import { VerdictWord } from '../../ui/VerdictWord';
-import { BudgetDialog } from './BudgetDialog';
-import { AdjustPanel, FinishPanel, JudgePanel } from './JudgePanels';
+import { StepPanel } from '../steps/StepPanel';
+import { AdjustPanel } from './AdjustPanel';
+import { ConditionsPanel } from './ConditionsPanel';
+import { FinishPanel } from './FinishPanel';
+import { JudgePanel } from './JudgePanel';
 import { KeysDialog } from './KeysDialog';
-import { PassTabs } from './PassTabs';
-import { PointSheet, type Slot } from './PointSheet';
-import { CheckPanel, ConditionsPanel, PreparationList, SoakPanel } from './PreparePanels';
+import { GatePanel, GoOnPanel } from './PlanPanels';
+import { PreparationList } from './PreparationList';
 import { ReadingPanel } from './ReadingPanel';
 import { ReasonPrompt } from './ReasonPrompt';
+import { ResultDialog } from './ResultDialog';
 import { RunContextProvider } from './run-context';
 import { RunLogStore, type Trouble } from './run-log-store';
+import type { OpenResult } from './SeriesSheet';
+import { SetSheets } from './SetSheets';
 import { StageTrack } from './StageTrack';
-import { guarded } from '../../ui/guarded';
 
 type Props = { run: string; events: RecordedEvent[]; person: string; startedAt: string };
 
-function lostText(act: Act): string | null {
-  return act.type === 'reading-taken' ? `${act.text} mm` : null;
-}
+const lostText = (act: { type: string; text?: unknown }): string | null =>
+  act.type === 'observed' && typeof act.text === 'string' ? act.text.slice(0, 40) : null;
 
 function TroubleBar({ trouble, onDismiss }: { trouble: Trouble; onDismiss: () => void }) {
   const lost = trouble.lost.map(lostText).filter(Boolean);
@@ -46,6 +59,40 @@ function TroubleBar({ trouble, onDismiss }: { trouble: Trouble; onDismiss: () =>
   );
 }
 
+/** A run with more readings than this says what its errors look like only when its readings are complete. */
+const manyReadings = 200;
+
+/** Under the sheet: what the set gave, or how it stands. */
+function Standing({ state, set }: { state: RunState; set: string }) {
+  const isComplete = isSettled(state, set);
+  const isSmall = state.readings.length <= manyReadings;
+  if (!isComplete && !isSmall) return null;
+  const fault = faultIn(state, set);
+  if (fault) return <p className="fault mt-2">The results cannot be worked out: {fault}</p>;
+  const { sentence, kind } = diagnose(state, set);
+  const inForce = state.procedure.conditions.flatMap((c) => {
+    const last = [...state.conditions].reverse().find((r) => r.id === c.id && r.set === set);
+    return last ? [`${c.title} ${withUnit(last.value, unitIn(state, c.unit, { set }))}`] : [];
+  });
+  return (
+    <p className="mt-2 flex flex-wrap items-center gap-x-4 px-2 text-sm">
+      {isComplete ? (
+        <>
+          <span>
+            {setTitle(set)}: <VerdictWord verdict={evaluationIfAny(state, set).verdict} />
+          </span>
+          <span>{sentence}</span>
+        </>
+      ) : (
+        <span className="text-soft">
+          {inForce.length > 0 && `${inForce.join(', ')}. `}
+          {kind !== 'too-few' && `So far: ${sentence}`}
+        </span>
+      )}
+    </p>
+  );
+}
+
 /** The run at the bench: where it stands, the sheet, and what to do now. */
 export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt }: Props) {
   const [store] = useState(
@@ -58,110 +105,114 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
       }),
   );
   const { state, pending, isUnreachable, trouble } = useSyncExternalStore(store.subscribe, store.getSnapshot, store.getSnapshot);
-  const now = useNow(startedAt);
+  /** Seconds by which the clock of this bench is ahead of the server's, as the page came. */
+  const [ahead] = useState(() => (typeof window === 'undefined' ? 0 : (Date.now() - Date.parse(startedAt)) / 1000));
+  const benchNow = useNow(startedAt);
+  // The first moment is the server's own: the markup that came from there says the same.
+  const now = benchNow === startedAt ? startedAt : new Date(Date.parse(benchNow) - 1000 * ahead).toISOString();
   const person = usePerson(initialPerson);
   const [cursor, setCursor] = useState<Slot | null>(null);
-  const [temperatures, setTemperatures] = useState(false);
-  const [opened, setOpened] = useState<PointResult | null>(null);
+  const [again, setAgain] = useState(false);
+  const [opened, setOpened] = useState<OpenResult | null>(null);
   const [keys, setKeys] = useState(false);
-  const [leaving, setLeaving] = useState(false);
-  const [noting, setNoting] = useState(false);
-  const [shown, setShown] = useState<Pass | null>(null);
+  const [asking, setAsking] = useState<'leave' | 'note' | null>(null);
   useEffect(() => store.resume(), [store]);
   useEffect(() => {
-    const help = (event: KeyboardEvent) => {
-      if (event.key === '?' && !document.querySelector('dialog[open]')) {
+    const onKey = (event: KeyboardEvent) => {
+      if (document.querySelector('dialog[open]')) return;
+      if (event.key === '?') {
         event.preventDefault();
-        setKeys(true);
+        return setKeys(true);
       }
+      // A click beside everything leaves no key dead: the present entry takes them up again.
+      if (document.activeElement === document.body || document.activeElement === null)
+        document.querySelector<HTMLElement>('[aria-label="Now"] [data-keys]')?.focus();
     };
-    window.addEventListener('keydown', help);
-    return () => window.removeEventListener('keydown', help);
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
   }, []);
 
-  const action = nextAction(state, now);
-  const found = useMemo(() => passResults(state, 'as-found'), [state]);
-  const left = useMemo(() => (state.adjustment ? passResults(state, 'as-left') : []), [state]);
-  const pass = openPass(state, now);
-  const sheetPass: Pass = shown ?? (state.adjustment ? 'as-left' : 'as-found');
-  const slot: Slot | null = action.kind === 'take-reading' ? (cursor ?? { point: action.point, index: action.repeat - 1 }) : null;
+  const item = nextItem(state);
+  const stage = stageOf(state, item);
+  const isReading = item?.type === 'reading';
+  /** Where the person has stepped to, as long as it is in the set that is being read. */
+  const chosen = cursor && item && cursor.set === item.set ? cursor : null;
+  const slot: Slot | null = isReading ? (chosen ?? slotOf(item)) : chosen && state.live.has(slotKey(chosen)) ? chosen : null;
 
   const act = useCallback(
-    (entry: Act): Refusal | null => {
+    (entry: NewAct): Refusal | null => {
       if (!person) return { message: 'Say who is at the bench first: with the button at the top right.', path: ['person'] };
-      const at = new Date().toISOString();
-      const refusal = admit(store.getSnapshot().state, entry, person, at);
-      if (!refusal) store.append(entry, person, at);
+      const at = new Date();
+      const before = store.getSnapshot().state;
+      const whole = withPlan(before, asAct(entry));
+      const refusal = admit(before, whole, person, new Date(at.getTime() - 1000 * ahead).toISOString());
+      if (!refusal) store.append(whole, person, { at: at.toISOString(), ahead });
       return refusal;
     },
-    [store, person],
+    [store, person, ahead],
   );
 
-  const isEnded = (state.completed !== null || state.abandoned !== null) && pending === 0;
+  const select = (to: Slot) => {
+    const at = state.plan[state.index.get(slotKey(to)) ?? -1];
+    if (state.live.has(slotKey(to)) || (at && isOpenReading(state, at))) setCursor(to);
+  };
+
+  const isEnded = (state.completed !== null || state.brokenOff !== null) && pending === 0;
   useEffect(() => {
     if (isEnded) window.location.reload();
   }, [isEnded]);
 
-  const shownResults = sheetPass === 'as-found' ? found : left;
   const { instrument } = state;
   const panel = () => {
-    if (leaving)
+    if (asking === 'leave')
       return (
         <ReasonPrompt
           title="Break this run off: why?"
           ready={['Sent back to the owner', 'Put on the bench by mistake', 'Damaged: repair first']}
           confirm="Break it off"
-          onCancel={() => setLeaving(false)}
-          onReason={(reason) => act({ type: 'run-abandoned', reason })?.message ?? null}
+          onCancel={() => setAsking(null)}
+          onReason={(reason) => act({ type: 'run-broken-off', reason })?.message ?? null}
         />
       );
-    if (noting)
+    if (asking === 'note')
       return (
         <ReasonPrompt
           title="A note for the record"
           ready={[]}
           confirm="Record it"
-          onCancel={() => setNoting(false)}
+          onCancel={() => setAsking(null)}
           onReason={(text) => {
             const refusal = act({ type: 'note-added', text });
-            if (!refusal) setNoting(false);
+            if (!refusal) setAsking(null);
             return refusal?.message ?? null;
           }}
         />
       );
-    if (temperatures) return <ConditionsPanel onDone={() => setTemperatures(false)} />;
-    switch (action.kind) {
-      case 'answer-check':
-        return <CheckPanel key={action.check} check={action.check} />;
-      case 'start-soak':
-      case 'wait-for-soak':
-      case 'end-soak':
-        return <SoakPanel kind={action.kind} />;
-      case 'record-conditions':
-        return <ConditionsPanel onDone={null} key={state.sequence} />;
-      case 'take-reading':
-        return (
-          <ReadingPanel
-            pass={action.pass}
-            cursor={slot!}
-            onCursor={setCursor}
-            onTemperatures={() => setTemperatures(true)}
-            onOpen={setOpened}
-            results={action.pass === 'as-found' ? found : left}
-          />
-        );
-      case 'decide-adjustment':
-        return <JudgePanel results={found} />;
-      case 'adjust-zero':
-        return <AdjustPanel />;
-      case 'decide-interval':
+    if (again) return <ConditionsPanel onDone={() => setAgain(false)} />;
+    if (slot) return <ReadingPanel slot={slot} onCursor={setCursor} onConditions={() => setAgain(true)} onOpen={setOpened} />;
+    if (!item) return <p>Making the record…</p>;
+    switch (item.type) {
+      case 'step':
+        return <StepPanel key={JSON.stringify(item)} item={item} />;
+      case 'condition':
+        return <ConditionsPanel onDone={null} key={JSON.stringify(item)} />;
+      case 'gate':
+        return <GatePanel key={JSON.stringify(item)} item={item} />;
+      case 'open':
+      case 'begin':
+        return <GoOnPanel key={JSON.stringify(item)} item={item} />;
+      case 'judge':
+        return <JudgePanel key={item.set} set={item.set} />;
+      case 'adjust':
+        return <AdjustPanel key={JSON.stringify(item)} item={item} />;
+      case 'interval':
       case 'complete':
-        return <FinishPanel kind={action.kind} found={found} left={left} />;
-      case 'review':
-      case 'nothing':
-        return <p>Making the record…</p>;
+        return <FinishPanel kind={item.type} />;
+      case 'reading':
+        return null;
     }
   };
+  const isPreparing = stage === 'prepare';
 
   return (
     <RunContextProvider value={{ state, now, act }}>
@@ -169,11 +220,12 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
         <div className="mr-auto">
           <h1 className="ident !text-2xl">{instrument.identification}</h1>
           <p className="text-sm text-soft">
-            {instrument.designation} · {instrument.rangeLower}–{instrument.rangeUpper} mm · {instrument.owner} ·{' '}
-            {state.procedure.title.toLowerCase()}, revision {state.procedure.revision}
+            {instrument.designation} · {plainDecimal(instrument.usedLower).replace('-', '−')} to{' '}
+            {withPrintedUnit(plainDecimal(instrument.usedUpper), instrument.unit)} · {instrument.owner} · {state.procedure.title},
+            revision {state.procedure.revision}
           </p>
         </div>
-        <StageTrack present={action.stage} adjusts={state.adjustmentDecision ? state.adjustmentDecision.adjust : null} />
+        <StageTrack stages={stagesOf(state)} present={stage} />
       </div>
       {isUnreachable && (
         <p className="caution mx-6 mt-2" role="status">
@@ -183,40 +235,13 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
       )}
       {trouble && <TroubleBar trouble={trouble} onDismiss={store.dismissTrouble} />}
       <div className="grid min-h-0 flex-1 gap-6 px-6 py-3 min-[1100px]:grid-cols-[1fr_25rem]">
-        <section className="order-2 min-h-0 overflow-auto min-[1100px]:order-1" aria-label="Points">
-          {action.stage === 'prepare' && !pass ? (
+        <section tabIndex={0} className="order-2 min-h-0 overflow-auto min-[1100px]:order-1" aria-label="Readings">
+          {isPreparing ? (
             <PreparationList />
           ) : (
             <>
-              {state.adjustment && <PassTabs shown={sheetPass} onShow={setShown} inTabOrder={false} />}
-              <PointSheet
-                state={state}
-                pass={sheetPass}
-                found={found}
-                left={left}
-                cursor={slot && action.kind === 'take-reading' && action.pass === sheetPass ? slot : null}
-                {...(action.kind === 'take-reading' ? { onSelect: setCursor } : {})}
-                onOpen={setOpened}
-              />
-              <p className="mt-2 flex flex-wrap items-center gap-x-4 px-2 text-sm">
-                {passVerdict(state, sheetPass, shownResults) && shownResults.length > 0 ? (
-                  <>
-                    <span>
-                      {sheetPass === 'as-found' ? 'As found' : 'As left'}:{' '}
-                      <VerdictWord verdict={passVerdict(state, sheetPass, shownResults)} />
-                    </span>
-                    {action.kind !== 'decide-adjustment' && (
-                      <span>{diagnose(shownResults, state.instrument.resolution).sentence}</span>
-                    )}
-                  </>
-                ) : (
-                  <span className="text-soft">
-                    {state.conditions &&
-                      `Blocks ${state.conditions.standard.text} °C, instrument ${state.conditions.instrument.text} °C. `}
-                    {shownResults.length >= 4 && `So far: ${diagnose(shownResults, state.instrument.resolution).sentence}`}
-                  </span>
-                )}
-              </p>
+              <SetSheets state={state} cursor={slot} onSelect={select} onOpen={setOpened} />
+              <Standing state={state} set={item?.set ?? state.sets.at(-1)!.id} />
             </>
           )}
         </section>
@@ -235,16 +260,16 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
             <span className="text-soft" role="status">
               {pending === 0 ? 'All recorded' : `${pending} on the way`}
             </span>
-            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setNoting(true)}>
+            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('note')}>
               Note
             </button>
-            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setLeaving(true)}>
+            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('leave')}>
               Break off
             </button>
           </div>
         </section>
       </div>
-      {opened && <BudgetDialog result={opened} run={run} onClose={() => setOpened(null)} />}
+      {opened && <ResultDialog state={state} opened={opened} run={run} onClose={() => setOpened(null)} />}
       {keys && <KeysDialog onClose={() => setKeys(false)} />}
     </RunContextProvider>
   );

@@ -1,12 +1,11 @@
-import { stageNames, stages, type Stage } from '../../core/run/next-action';
+import { stageNames, type Stage } from '../../core/run/next-step';
 
 /** The stages of the work along the way; the present one stands out. */
-export function StageTrack({ present, adjusts }: { present: Stage; adjusts: boolean | null }) {
-  const shown = stages.filter((s) => s !== 'done' && (adjusts !== false || (s !== 'adjust' && s !== 'as-left')));
-  const reached = present === 'done' ? shown.length : shown.indexOf(present);
+export function StageTrack({ stages, present }: { stages: readonly Stage[]; present: Stage }) {
+  const reached = present === 'done' ? stages.length : stages.indexOf(present);
   return (
     <ol className="flex" aria-label="Stages of the run">
-      {shown.map((stage, i) => (
+      {stages.map((stage, i) => (
         <li
           key={stage}
           aria-current={i === reached ? 'step' : undefined}

@@ -1,14 +1,14 @@
 import { createContext, useContext } from 'react';
-import type { Refusal } from '../../core/run/admit';
-import type { Act } from '../../core/run/event-schema';
+import type { NewAct } from '../../core/log/event-schema';
+import type { Refusal } from '../../core/run/refusal';
 import type { RunState } from '../../core/run/run-state';
 
 /** What every part of the run screen works with. */
 export type RunContext = {
   state: RunState;
-  now: string;
+  /** The time by the server's clock. */ now: string;
   /** Records an act, or says why not. */
-  act: (act: Act) => Refusal | null;
+  act: (act: NewAct) => Refusal | null;
 };
 
 export const RunContextProvider = createContext<RunContext | null>(null);

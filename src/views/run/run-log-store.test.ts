@@ -1,11 +1,21 @@
 import { describe, expect, it, vi } from 'vitest';
+import { runState } from '../../core/run/run-state';
 import { TestBench } from '../../core/run/fixtures/bench';
-import type { Act, RecordedEvent } from '../../core/run/event-schema';
+import type { Act, RecordedEvent } from '../../core/log/event-schema';
 import type { Answer } from '../../ui/ask-server';
 import { RunLogStore, type RunLogOptions } from './run-log-store';
 
 type Send = RunLogOptions['send'];
-const reading = (text: string, point = 'p1'): Act => ({ type: 'reading-taken', pass: 'as-found', point, text });
+const reading = (text: string, repeat = 1): Act => ({
+  type: 'observed',
+  version: 2,
+  set: 'as-found',
+  series: 'error',
+  point: 'p1',
+  repeat,
+  observation: 'R',
+  text,
+});
 const refused = (status: number, message = 'no', details: Record<string, unknown> = {}): Answer<never> => ({
   ok: false,
   refusal: { status, message, path: [], details },
@@ -41,6 +51,7 @@ function server(events: RecordedEvent[]) {
         at: '2026-11-24T10:00:00.000Z',
         person: request.person,
         act: request.act,
+        done: request.done,
       };
       self.events.push(event);
       byKey.set(request.idempotencyKey, event);
@@ -54,17 +65,18 @@ function server(events: RecordedEvent[]) {
   return self;
 }
 
-const texts = (store: RunLogStore) => store.getSnapshot().state.passes['as-found']['p1']!.readings.map((r) => r.text);
+const texts = (store: RunLogStore) => store.getSnapshot().state.readings.map((r) => r.text);
 const open = (events: RecordedEvent[], send: Send, storage = memory()) =>
   new RunLogStore({ run: 'r', events, send, storage, retryAfter: 5 });
 
 describe('the log in a window', () => {
   const bench = new TestBench().prepared();
+  const done = { at: bench.at, ahead: 2 };
 
   it('shows an act at once and confirms it behind', async () => {
     const there = server(bench.events);
     const store = open(bench.events, there.send);
-    store.append(reading('2.500'), 'Ada', bench.at);
+    store.append(reading('2.500'), 'Ada', done);
     expect(texts(store)).toEqual(['2.500']);
     expect(store.getSnapshot().pending).toBe(1);
     await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
@@ -75,7 +87,7 @@ describe('the log in a window', () => {
     const storage = memory();
     const store = open(bench.events, there.send, storage);
     there.gone = true;
-    for (const text of ['2.500', '2.501', '2.502']) store.append(reading(text), 'Ada', bench.at);
+    for (const [i, text] of ['2.500', '2.501', '2.502'].entries()) store.append(reading(text, i + 1), 'Ada', done);
     await vi.waitFor(() => expect(store.getSnapshot().isUnreachable).toBe(true));
     expect(texts(store)).toEqual(['2.500', '2.501', '2.502']);
     expect(storage.size).toBe(1);
@@ -86,13 +98,15 @@ describe('the log in a window', () => {
       '2.501',
       '2.502',
     ]);
+    // Each with the time at which it was taken, whenever it arrived.
+    expect(there.events.at(-1)!.done).toEqual(done);
     expect(storage.size).toBe(0);
   });
   it('an answer lost on the way records nothing twice', async () => {
     const there = server(bench.events);
     there.answerLost = true;
     const store = open(bench.events, there.send);
-    store.append(reading('2.500'), 'Ada', bench.at);
+    store.append(reading('2.500'), 'Ada', done);
     await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
     expect(there.events).toHaveLength(bench.events.length + 1);
     expect(texts(store)).toEqual(['2.500']);
@@ -101,31 +115,42 @@ describe('the log in a window', () => {
     const there = server(bench.events);
     const storage = memory();
     there.gone = true;
-    open(bench.events, there.send, storage).append(reading('2.500'), 'Ada', bench.at);
+    open(bench.events, there.send, storage).append(reading('2.500'), 'Ada', done);
     const reloaded = open(bench.events, there.send, storage);
     reloaded.resume();
     expect(texts(reloaded)).toEqual(['2.500']);
     there.gone = false;
     await vi.waitFor(() => expect(reloaded.getSnapshot().pending).toBe(0));
-    expect(there.events.filter((e) => e.act.type === 'reading-taken')).toHaveLength(1);
+    expect(there.events.filter((e) => e.act.type === 'observed')).toHaveLength(1);
   });
   it('a window that is behind takes over the log as it stands and says what was not recorded', async () => {
     const there = server(bench.events);
     const [one, two] = [open(bench.events, there.send), open(bench.events, there.send)];
-    one.append(reading('2.500'), 'Ada', bench.at);
+    one.append(reading('2.500'), 'Ada', done);
     await vi.waitFor(() => expect(one.getSnapshot().pending).toBe(0));
-    two.append(reading('2.509'), 'Ada', bench.at);
+    two.append(reading('2.509'), 'Ada', done);
     await vi.waitFor(() => expect(two.getSnapshot().trouble?.kind).toBe('conflict'));
     expect(texts(two)).toEqual(['2.500']);
     expect(two.getSnapshot().trouble!.lost).toEqual([reading('2.509')]);
     two.dismissTrouble();
-    two.append(reading('2.501'), 'Ada', bench.at);
+    two.append(reading('2.501', 2), 'Ada', done);
     await vi.waitFor(() => expect(two.getSnapshot().pending).toBe(0));
     expect(texts(two)).toEqual(['2.500', '2.501']);
   });
+  it('shows after every act what the whole log would give, folded from its beginning', async () => {
+    const there = server(bench.events);
+    const store = open(bench.events, there.send);
+    for (const [i, text] of ['2.500', '2.501', '2.502'].entries()) store.append(reading(text, i + 1), 'Ada', done);
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    const whole = runState(there.events);
+    const { state } = store.getSnapshot();
+    expect([...state.live.keys()]).toEqual([...whole.live.keys()]);
+    expect(state.firstOpen).toBe(whole.firstOpen);
+    expect(state.sequence).toBe(whole.sequence);
+  });
   it('an act the server refuses is taken back and said', async () => {
     const store = open(bench.events, async () => refused(422, 'Not so.'));
-    store.append(reading('2.500'), 'Ada', bench.at);
+    store.append(reading('2.500'), 'Ada', done);
     await vi.waitFor(() => expect(store.getSnapshot().trouble).toMatchObject({ kind: 'refused', message: 'Not so.' }));
     expect(texts(store)).toEqual([]);
   });

@@ -1,10 +1,11 @@
-import type { Act, RecordedEvent } from '../../core/run/event-schema';
-import { runState, type RunState } from '../../core/run/run-state';
+import type { Act, RecordedEvent } from '../../core/log/event-schema';
+import { runState, withEvent, type RunState } from '../../core/run/run-state';
 import { isUnreachable, type Answer } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
 
 /** An act that the server has not confirmed yet. It is kept in the browser until it has. */
-type PendingAct = { key: string; act: Act; person: string; at: string };
+type Done = NonNullable<RecordedEvent['done']>;
+type PendingAct = { key: string; act: Act; person: string; done: Done };
 
 export type Trouble =
   /** The run moved on elsewhere; these acts were not recorded. */
@@ -15,7 +16,7 @@ export type Trouble =
 export type RunLogSnapshot = { state: RunState; pending: number; isUnreachable: boolean; trouble: Trouble | null };
 
 type Appended = { event: RecordedEvent };
-type SendRequest = { expectedSequence: number; idempotencyKey: string; person: string; act: Act };
+type SendRequest = { expectedSequence: number; idempotencyKey: string; person: string; done: Done; act: Act };
 
 export type RunLogOptions = {
   run: string;
@@ -37,12 +38,14 @@ export class RunLogStore {
   private trouble: Trouble | null = null;
   private sending = false;
   private listeners = new Set<() => void>();
+  private state: RunState;
   private snapshot: RunLogSnapshot;
   private readonly place: string;
 
   constructor(private readonly options: RunLogOptions) {
-    this.events = options.events;
+    this.events = [...options.events];
     this.place = `just-twice-pending-${options.run}`;
+    this.state = runState(this.events);
     this.snapshot = this.look();
   }
 
@@ -58,12 +61,15 @@ export class RunLogStore {
     const kept = this.options.storage?.getItem(this.place);
     if (!kept || this.pending.length > 0) return;
     this.pending = JSON.parse(kept) as PendingAct[];
+    this.refold();
     this.publish();
     void this.flush();
   }
 
-  append(act: Act, person: string, at: string): void {
-    this.pending.push({ key: newKey(), act, person, at });
+  append(act: Act, person: string, done: Done): void {
+    const pending = { key: newKey(), act, person, done };
+    this.state = withEvent(this.state, this.ahead(pending, this.pending.length));
+    this.pending.push(pending);
     this.trouble = null;
     this.publish();
     void this.flush();
@@ -78,18 +84,22 @@ export class RunLogStore {
     if (this.sending) return;
     this.sending = true;
     while (this.pending.length > 0) {
-      const { key, act, person } = this.pending[0]!;
+      const { key, act, person, done } = this.pending[0]!;
       const answer = await this.options.send({
         expectedSequence: this.events.at(-1)!.sequence,
         idempotencyKey: key,
         person,
+        done,
         act,
       });
       if (answer.ok) {
         this.unreachable = false;
         this.pending.shift();
         // A repeated request is answered with the event it made the first time, which this window may hold already.
-        if (answer.body.event.sequence > this.events.at(-1)!.sequence) this.events = [...this.events, answer.body.event];
+        const { event } = answer.body;
+        if (event.sequence > this.events.at(-1)!.sequence) this.events.push(event);
+        // What this window showed ahead is what was recorded, so nothing is folded anew; otherwise it is.
+        if (event.sequence !== this.events.at(-1)!.sequence) this.refold();
       } else if (isUnreachable(answer.refusal)) {
         this.unreachable = true;
         this.publish();
@@ -98,28 +108,31 @@ export class RunLogStore {
       } else {
         this.unreachable = false;
         const missed = answer.refusal.details['missed'] as RecordedEvent[] | undefined;
-        if (missed) this.events = [...this.events, ...missed.filter((e) => e.sequence > this.events.at(-1)!.sequence)];
+        if (missed) this.events.push(...missed.filter((e) => e.sequence > this.events.at(-1)!.sequence));
         this.trouble = {
           kind: missed ? 'conflict' : 'refused',
           message: answer.refusal.message,
           lost: this.pending.map((p) => p.act),
         };
         this.pending = [];
+        this.refold();
       }
       this.publish();
     }
     this.sending = false;
   }
 
+  /** A pending act as the event that it is going to be. */
+  private ahead({ act, person, done }: PendingAct, index: number): RecordedEvent {
+    return { sequence: this.events.at(-1)!.sequence + index + 1, at: done.at, done, person, act };
+  }
+
+  private refold(): void {
+    this.state = runState([...this.events, ...this.pending.map((p, i) => this.ahead(p, i))]);
+  }
+
   private look(): RunLogSnapshot {
-    const last = this.events.at(-1)!.sequence;
-    const ahead = this.pending.map((p, i): RecordedEvent => ({ sequence: last + i + 1, at: p.at, person: p.person, act: p.act }));
-    return {
-      state: runState([...this.events, ...ahead]),
-      pending: this.pending.length,
-      isUnreachable: this.unreachable,
-      trouble: this.trouble,
-    };
+    return { state: this.state, pending: this.pending.length, isUnreachable: this.unreachable, trouble: this.trouble };
   }
 
   private publish(): void {

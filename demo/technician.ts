@@ -1,0 +1,103 @@
+import type { NewAct } from '../src/core/log/event-schema';
+import { dayIn } from '../src/core/quantity/day-in-zone';
+import { proposeNextDate } from '../src/core/interval/next-date';
+import { adjustmentAdvice, proposedToStore } from '../src/core/run/adjustment-advice';
+import { gateStanding } from '../src/core/run/gates';
+import { conditionsNow, contextOf, nextItem } from '../src/core/run/next-step';
+import { verdictAsFound } from '../src/core/run/run-results';
+import { itemKey, placeOf, slotOf, type RunState } from '../src/core/run/run-state';
+import { recorded } from '../src/core/steps/identify';
+import { numberIn, type StepContext } from '../src/core/steps/step-context';
+
+/** What the instrument on the bench shows, and what is around it. */
+export type Shown = {
+  reading: (state: RunState, slot: ReturnType<typeof slotOf>) => string;
+  condition: (id: string) => string;
+  measured: (id: string) => number;
+  stored: (id: string, proposed: number | undefined) => { before?: string; after: string };
+};
+
+type StepItem = Extract<NonNullable<ReturnType<typeof nextItem>>, { type: 'step' }>;
+
+function plainStep(context: StepContext, item: StepItem): NewAct {
+  const { step, state } = context;
+  const place = { ...placeOf(item), id: item.id };
+  const done = (value: string | number | boolean | Record<string, number>, text?: string): NewAct => ({
+    type: 'step-done',
+    ...place,
+    value,
+    ...(text === undefined ? {} : { text }),
+  });
+  switch (step.kind) {
+    case 'confirm':
+    case 'do':
+      return done(true);
+    case 'identify':
+      return done(recorded(context as StepContext<'identify'>).texts[0] ?? 'none');
+    case 'choose':
+      return done(step.want ?? step.options[0]!.id);
+    case 'check':
+      return done(numberIn(context, { is: step.is })!);
+    case 'connect':
+      return done({}, 'directly');
+    case 'wait':
+      return state.waits.has(itemKey(item)) ? { type: 'wait-ended', ...place } : { type: 'wait-begun', ...place };
+    case 'measure':
+      throw new Error('What is measured is shown.');
+  }
+}
+
+/**
+ * What a technician in no trouble does next: does what the plan asks, types what is shown, follows the advice. Knows no family.
+ * @param now when it is done @returns null when nothing is left but the review
+ */
+export function plainAct(state: RunState, shown: Shown, now: string): NewAct | null {
+  const item = nextItem(state);
+  if (!item) return null;
+  switch (item.type) {
+    case 'step': {
+      const context = contextOf(state, item, now)!;
+      if (context.step.kind !== 'measure') return plainStep(context, item);
+      const value = shown.measured(item.id);
+      return { type: 'step-done', ...placeOf(item), id: item.id, value, text: String(value) };
+    }
+    case 'condition':
+      return {
+        type: 'conditions-recorded',
+        ...placeOf(item),
+        values: Object.fromEntries(conditionsNow(state).map((c) => [c.id, shown.condition(c.id)])),
+      };
+    case 'reading':
+      return { type: 'observed', ...slotOf(item), text: shown.reading(state, slotOf(item)) };
+    case 'gate': {
+      const { passes } = gateStanding(state, item);
+      const reason = passes ? {} : { reason: 'Door opened; steady again now' };
+      return { type: 'gate-passed', ...placeOf(item), id: item.id, passes, ...reason };
+    }
+    case 'open':
+      return { type: 'plan-resolved', ...placeOf(item), series: item.id };
+    case 'judge': {
+      const { adjustment, each } = adjustmentAdvice(state, item.set);
+      const of = adjustment !== null && each !== null ? { each } : {};
+      return { type: 'adjustment-decided', set: item.set, adjustment, ...of, proposed: adjustment, reason: '' };
+    }
+    case 'adjust': {
+      const proposed = proposedToStore(adjustmentAdvice(state, item.set), item.id, item.each ?? null);
+      const doc = state.procedure.adjustments.find((a) => a.id === item.id)!;
+      const of = item.each === undefined ? {} : { each: item.each };
+      const stored = doc.stored.map((s) => [
+        s.id,
+        shown.stored(s.id, proposed[s.id] === undefined ? undefined : Number(proposed[s.id])),
+      ]);
+      return { type: 'adjusted', set: item.set, id: item.id, ...of, stored: Object.fromEntries(stored), note: '' };
+    }
+    case 'begin':
+      return { type: 'set-begun', set: item.set, why: state.adjusted.length ? 'Adjusted' : '' };
+    case 'interval': {
+      const next = proposeNextDate(state, verdictAsFound(state), dayIn(now, state.timeZone));
+      return { type: 'interval-decided', next: next.date, proposed: next.date, reason: next.reason };
+    }
+    case 'complete':
+      return { type: 'run-completed', certificate: 'later', remark: '' };
+  }
+}

@@ -1,0 +1,280 @@
+import type { Verdict } from '../conformity/decide';
+import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
+import type { Place } from '../log/event-schema';
+import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import { printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
+import { printedUnit } from '../quantity/unit';
+import { decimalsNeeded, instanceTitle, pointTitle, shownUnit, shownUnitOfAggregate, sweepTitle } from '../run/place-words';
+import { observedResolution, observedUnit } from '../run/reading-rules';
+import { entriesOf, evaluationIfAny } from '../run/run-results';
+import { placedPoint, type RunState } from '../run/run-state';
+import { inShownUnit, limitWords, significant, withPrintedUnit } from '../run/shown-value';
+import { unitIn } from '../steps/step-context';
+
+/** A result as reported (text, rounded once) and as computed, in the unit of its table. */
+export type CertificateCell = {
+  indication: string;
+  value: string;
+  expandedUncertainty: string;
+  coverageFactor: string;
+  verdict: Verdict | null;
+  computed: {
+    value: number;
+    expandedUncertainty: number;
+    coverageFactor: number;
+    effectiveDof: number | null;
+    toleranceUsed: number | null;
+    probabilityOfConformity: number | null;
+  };
+};
+
+export type CertificateRow = {
+  point: string;
+  sweep: string;
+  reference: string;
+  /** Null where there is none on that side. */ limits: { lower: number | null; upper: number | null } | null;
+  limitWords: string;
+  found: CertificateCell | null;
+  left: CertificateCell | null;
+};
+
+/** What was found and left of a thing that has no row of its own: a statistic over the readings, an answer. */
+export type CertificateLine = {
+  title: string;
+  limitWords: string;
+  found: { value: string; verdict: Verdict | null } | null;
+  left: { value: string; verdict: Verdict | null } | null;
+};
+
+/** One result over its points, as found and as left side by side. */
+export type CertificateTable = {
+  series: string;
+  /** Of which range, position or part; empty where there is one. */ of: string;
+  result: string;
+  /** Units as printed; empty where there is none. */
+  units: { reference: string; value: string };
+  /** Limits that hold for every row, in words; empty where they differ or there are none. */ limits: string;
+  rows: CertificateRow[];
+  lines: CertificateLine[];
+};
+
+type Shown = { decimals: number | null; unit: string };
+
+/** Decimals and unit of what is shown beside a result: those of the observation that it is read from, with digits to spare. */
+function shownAs(state: RunState, series: SeriesDocument, text: string | undefined, spare: number, place: Place): Shown {
+  const named = /^\s*([A-Za-z]\w*)(?:\.value)?\s*$/.exec(text ?? '')?.[1];
+  const used = named === undefined ? undefined : series.uses[named];
+  const observation =
+    series.observe.find((o) => o.id === named) ??
+    (used?.at === undefined ? undefined : series.observe.find((o) => o.id === used.at)) ??
+    (used === undefined ? undefined : series.observe.find((o) => o.of === 'instrument'));
+  if (!observation) return { decimals: null, unit: '' };
+  const step = observedResolution(state, place, observation);
+  return {
+    decimals: step === null ? null : Math.max(0, Math.round(-Math.log10(step))) + spare,
+    unit: used?.unit ?? observedUnit(state, place, observation),
+  };
+}
+
+const number = (value: number | undefined, shown: Shown): string =>
+  value === undefined
+    ? ''
+    : shown.decimals === null
+      ? significant(value, 6)
+      : roundToDecimals(value, Math.min(12, shown.decimals));
+
+function cellOf(result: EvaluatedResult | undefined, unit: string, shownIn: string, indication: Shown): CertificateCell | null {
+  if (!result) return null;
+  const value = inShownUnit(result.estimate, unit, shownIn);
+  const U = inShownUnit(result.expandedUncertainty, unit, shownIn);
+  // Kept with a plain minus, like every number of a document; over a power of ten where two digits count of more.
+  const reported = U > 0 ? printedPair(reportedPair(value, U)) : { estimate: significant(value, 6), expandedUncertainty: '0' };
+  return {
+    indication: number(result.indication, indication),
+    value: reported.estimate.replace('−', '-'),
+    expandedUncertainty: reported.expandedUncertainty,
+    coverageFactor: roundToDecimals(result.coverageFactor, 2),
+    verdict: result.verdict ?? null,
+    computed: {
+      value,
+      expandedUncertainty: U,
+      coverageFactor: result.coverageFactor,
+      effectiveDof: result.effectiveDof,
+      toleranceUsed: result.toleranceUsed ?? null,
+      probabilityOfConformity: result.probabilityOfConformity ?? null,
+    },
+  };
+}
+
+const keyOf = (p: EvaluatedPoint): string => `${p.id}|${p.sweep ?? ''}`;
+
+type Pair<T> = { found: T | undefined; left: T | undefined };
+
+/** What two sets have at the same places, in the order of the first. */
+function paired<T>(found: readonly T[], left: readonly T[], key: (x: T) => string): Pair<T>[] {
+  const leftBy = new Map(left.map((x) => [key(x), x]));
+  const seen = new Set(found.map(key));
+  return [
+    ...found.map((x) => ({ found: x, left: leftBy.get(key(x)) })),
+    ...left.filter((x) => !seen.has(key(x))).map((x) => ({ found: undefined, left: x })),
+  ];
+}
+
+/**
+ * The tables of a run: every result that is judged or informs, every judged statistic, every answer.
+ * @param leftOf the set that counts as left for a series; null where nothing was read again
+ */
+export function certificateTables(
+  state: RunState,
+  found: string,
+  leftOf: (series: string) => string | null,
+  check: string | null,
+): CertificateTable[] {
+  return state.procedure.series.flatMap((series): CertificateTable[] => {
+    if (series.gate) return [];
+    const left = leftOf(series.id);
+    const tables = tablesOf(state, series, found, left === found ? null : left);
+    const checked =
+      check === null ? [] : tablesOf(state, series, check, null).map((t) => ({ ...t, series: `${t.series}, independent check` }));
+    return [...tables, ...checked];
+  });
+}
+
+function tablesOf(state: RunState, series: SeriesDocument, found: string, left: string | null): CertificateTable[] {
+  const foundEntries = entriesOf(evaluationIfAny(state, found), series.id);
+  const leftEntries = left === null ? [] : entriesOf(evaluationIfAny(state, left), series.id);
+  return paired(foundEntries, leftEntries, (e) => e.each ?? '').flatMap((entries): CertificateTable[] => {
+    const any = (entries.found ?? entries.left)!;
+    const place: Place = { set: entries.found ? found : left!, series: series.id, ...(any.each ? { each: any.each } : {}) };
+    const of = instanceTitle(state, series.id, any.each);
+    const points = paired(entries.found?.points ?? [], entries.left?.points ?? [], keyOf);
+    const tables = series.results.flatMap((result): CertificateTable[] => {
+      const had = points.filter((p) => p.found?.results[result.symbol] || p.left?.results[result.symbol]);
+      return had.length ? [{ ...tableOf(state, series, result, had, place), series: series.title, of }] : [];
+    });
+    const lines = [
+      ...choiceLines(state, series, points, place),
+      ...aggregateLines(state, series, entries.found?.aggregates ?? [], entries.left?.aggregates ?? [], place),
+    ];
+    if (lines.length === 0) return tables;
+    const last = tables.at(-1);
+    const bare = { series: series.title, of, result: '', units: { reference: '', value: '' }, limits: '', rows: [] };
+    return last ? [...tables.slice(0, -1), { ...last, lines }] : [{ ...bare, lines }];
+  });
+}
+
+function tableOf(
+  state: RunState,
+  series: SeriesDocument,
+  result: ResultDocument,
+  points: readonly Pair<EvaluatedPoint>[],
+  place: Place,
+): Omit<CertificateTable, 'series' | 'of'> {
+  const unit = unitIn(state, result.unit, place);
+  const shownIn = shownUnit(state, result, place);
+  const indication = shownAs(state, series, textOf(result.indication), 1, place);
+  const reference = shownAs(state, series, textOf(result.reference), 2, place);
+  const nominals = points.flatMap((p) => placedPoint(state, { ...place, point: (p.found ?? p.left)!.id })?.nominal ?? []);
+  const decimals = decimalsNeeded(nominals);
+  const rows = points.map((p): CertificateRow => {
+    const any = (p.found ?? p.left)!;
+    const shown = (p.found?.results[result.symbol] ?? p.left?.results[result.symbol])!;
+    const limits = shown.limits;
+    return {
+      point: pointTitle(state, { ...place, point: any.id }, decimals),
+      sweep: sweepTitle(state, series.id, any.sweep),
+      reference: number(
+        shown.reference,
+        reference.unit === ''
+          ? { ...indication, decimals: indication.decimals === null ? null : indication.decimals + 1 }
+          : reference,
+      ),
+      limits: limits
+        ? {
+            lower: limits.lower === undefined ? null : inShownUnit(limits.lower, unit, shownIn),
+            upper: limits.upper === undefined ? null : inShownUnit(limits.upper, unit, shownIn),
+          }
+        : null,
+      limitWords: limits ? limitWords(limits, unit, shownIn) : '',
+      found: cellOf(p.found?.results[result.symbol], unit, shownIn, indication),
+      left: cellOf(p.left?.results[result.symbol], unit, shownIn, indication),
+    };
+  });
+  const all = [...new Set(rows.map((r) => r.limitWords))];
+  return {
+    result: result.title,
+    units: { reference: printedUnit(indication.unit || reference.unit), value: printedUnit(shownIn) },
+    limits: all.length === 1 ? all[0]! : '',
+    rows,
+    lines: [],
+  };
+}
+
+const textOf = (n: ResultDocument['reference']): string | undefined => (typeof n === 'object' ? n.is : undefined);
+
+function choiceLines(
+  state: RunState,
+  series: SeriesDocument,
+  points: readonly Pair<EvaluatedPoint>[],
+  place: Place,
+): CertificateLine[] {
+  const asked = series.observe.filter((o) => o.type === 'choice');
+  return points.flatMap((p) =>
+    asked.flatMap((o): CertificateLine[] => {
+      const any = (p.found ?? p.left)!;
+      if (any.choices[o.id] === undefined) return [];
+      const said = (point: EvaluatedPoint | undefined): CertificateLine['found'] => {
+        const verdict = point?.choices[o.id];
+        if (verdict === undefined) return null;
+        const chosen = [...state.live.values()].find(
+          (r) =>
+            r.slot.series === series.id && r.slot.point === point!.id && r.slot.observation === o.id && r.slot.set === place.set,
+        );
+        return {
+          value: o.options?.find((x) => x.id === chosen?.value)?.title ?? verdict,
+          verdict: o.options?.some((x) => x.accept !== undefined) ? verdict : null,
+        };
+      };
+      const where = series.points ? `, ${pointTitle(state, { ...place, point: any.id })}` : '';
+      return [{ title: `${o.title ?? o.id}${where}`, limitWords: '', found: said(p.found), left: said(p.left) }];
+    }),
+  );
+}
+
+function aggregateLines(
+  state: RunState,
+  series: SeriesDocument,
+  found: readonly EvaluatedAggregate[],
+  left: readonly EvaluatedAggregate[],
+  place: Place,
+): CertificateLine[] {
+  const said = (a: EvaluatedAggregate | undefined, unit: string, shownIn: string): CertificateLine['found'] => {
+    if (!a) return null;
+    if (!a.result)
+      return { value: withPrintedUnit(significant(inShownUnit(a.value, unit, shownIn), 3), shownIn), verdict: a.verdict ?? null };
+    const pair = printedPair(
+      reportedPair(inShownUnit(a.value, unit, shownIn), inShownUnit(a.result.expandedUncertainty, unit, shownIn)),
+    );
+    return { value: `${withPrintedUnit(pair.estimate, shownIn)}, U ${pair.expandedUncertainty}`, verdict: a.verdict ?? null };
+  };
+  return paired(found, left, (a) => `${a.id}|${a.at ?? ''}|${a.sweep ?? ''}`).flatMap((p): CertificateLine[] => {
+    const any = (p.found ?? p.left)!;
+    const doc = series.aggregates.find((d) => d.id === any.id)!;
+    // A statistic that stands for each point only serves another one.
+    if (doc.gate || (any.at !== null && !any.limits)) return [];
+    const unit = unitIn(state, doc.unit, place);
+    const shownIn = shownUnitOfAggregate(state, series, doc, place);
+    const where = [
+      any.at === null ? '' : pointTitle(state, { ...place, point: any.at }),
+      sweepTitle(state, series.id, any.sweep),
+    ].filter(Boolean);
+    return [
+      {
+        title: [doc.title, ...where].join(', '),
+        limitWords: any.limits ? limitWords(any.limits, unit, shownIn) : '',
+        found: said(p.found, unit, shownIn),
+        left: said(p.left, unit, shownIn),
+      },
+    ];
+  });
+}

@@ -1,0 +1,39 @@
+import type { ProcedureDocument } from './document-schema';
+
+export type InstrumentDeclaration = {
+  kind: string;
+  characteristics: ProcedureDocument['instrument']['characteristics'];
+  lists: ProcedureDocument['instrument']['lists'];
+  parts: ProcedureDocument['instrument']['parts'];
+};
+export type StandardDeclaration = {
+  kind: string;
+  title: string;
+  properties: ProcedureDocument['standards'][number]['properties'];
+};
+
+const byId = <T extends { id: string }>(list: readonly T[]): T[] => [...new Map(list.map((x) => [x.id, x])).values()];
+
+/** What procedures ask a register to state of instruments, kind by kind. */
+export function instrumentDeclarations(documents: readonly ProcedureDocument[]): InstrumentDeclaration[] {
+  const kinds = [...new Set(documents.flatMap((d) => d.instrument.kinds))].sort();
+  return kinds.map((kind) => {
+    const own = documents.filter((d) => d.instrument.kinds.includes(kind)).map((d) => d.instrument);
+    return {
+      kind,
+      characteristics: byId(own.flatMap((i) => i.characteristics)),
+      lists: byId(own.flatMap((i) => i.lists)),
+      parts: byId(own.flatMap((i) => i.parts)),
+    };
+  });
+}
+
+/** What they ask it to state of standards, kind by kind. */
+export function standardDeclarations(documents: readonly ProcedureDocument[]): StandardDeclaration[] {
+  const roles = documents.flatMap((d) => d.standards);
+  const kinds = [...new Set(roles.flatMap((r) => r.kinds ?? []))].sort();
+  return kinds.map((kind) => {
+    const own = roles.filter((r) => r.kinds?.includes(kind));
+    return { kind, title: own[0]!.title, properties: byId(own.flatMap((r) => r.properties)) };
+  });
+}

@@ -1,0 +1,119 @@
+import { offeredItems } from '../standard/assigned-value';
+import { sourcesOf, evaluateText } from '../evaluate/setting';
+import type { ActOf, PlanItem } from '../log/event-schema';
+import { parseReading } from '../quantity/reading';
+import { plainDecimal } from '../quantity/rounding';
+import { outsideWords, withUnit } from '../steps/step-context';
+import { setTitle } from './place-words';
+import { checkPlausibility } from './plausibility';
+import { expectationOf, observationOf, observedLimits, observedResolution, observedUnit } from './reading-rules';
+import { refuse, type Refusal } from './refusal';
+import { settingIn } from './run-results';
+import { scopeAt } from './run-scope';
+import { isClosed, isDone, placeOf, skipOf, slotKey, slotOf, type RunState, type Slot } from './run-state';
+
+type Admission = Refusal | null;
+
+/** Where readings stop for now: at the first thing that is not one and has to be done first. */
+export function openReadings(state: RunState): { from: number; to: number } {
+  let to = state.firstOpen;
+  while (to < state.plan.length && (state.plan[to]!.type === 'reading' || isDone(state, state.plan[to]!))) to++;
+  return { from: state.firstOpen, to };
+}
+
+/** Whether a reading may be taken now: nothing that has to be done before it is open. */
+export const isOpenReading = (state: RunState, item: PlanItem): boolean => {
+  const at = state.plan.indexOf(item);
+  return item.type === 'reading' && !isClosed(state, item.set) && at >= 0 && at < openReadings(state).to;
+};
+
+const slotOfAct = (act: ActOf<'observed'>): Slot => ({ ...placeOf(act), observation: act.observation }) as Slot;
+
+export function admitReading(state: RunState, act: ActOf<'observed'>): Admission {
+  const slot = slotOfAct(act);
+  const at = state.index.get(slotKey(slot));
+  const item = at === undefined ? undefined : state.plan[at];
+  const observation = observationOf(state, slot);
+  if (!item || !observation) return refuse('The procedure asks for no such reading.', 'point');
+  if (isClosed(state, slot.set))
+    return refuse(`The readings ${setTitle(slot.set).toLowerCase()} are closed: they are evidence.`, 'set');
+  if (state.live.has(slotKey(slot)))
+    return refuse('This reading is taken. Strike it out, with the reason, to take it again.', 'repeat');
+  if (skipOf(state, slot)) return refuse('This was skipped. Take it up again first.', 'point');
+  if (at! >= openReadings(state).to)
+    return refuse('Something has to be done before this reading. Do the step that is shown first.', 'point');
+  if (observation.type === 'choice')
+    return observation.options?.some((o) => o.id === act.text)
+      ? null
+      : refuse(`Choose one of ${observation.options?.map((o) => o.title).join(', ')}.`, 'text');
+  if (observation.type === 'file') return null;
+  return admitNumber(state, act, slot);
+}
+
+function admitNumber(state: RunState, act: ActOf<'observed'>, slot: Slot): Admission {
+  const observation = observationOf(state, slot)!;
+  const parsed = parseReading(act.text);
+  if (!parsed.ok) return refuse(parsed.message, 'text');
+  const { value, text, resolution: typedStep } = parsed.reading;
+  const unit = observedUnit(state, slot, observation);
+  const step = observedResolution(state, slot, observation);
+  if (step !== null && typedStep < step * 0.0999)
+    return refuse(`It reads to ${withUnit(step, unit)}; ${text} has more digits than it can show.`, 'text');
+  const expected = expectationOf(state, slot, value);
+  if (expected && !act.confirmed) {
+    const plausible = checkPlausibility(value, expected);
+    if (!plausible.plausible)
+      return { ...refuse(plausible.message, 'text'), ...(plausible.suggestion ? { suggestion: plausible.suggestion } : {}) };
+  }
+  const outside = outsideWords(observation.title ?? observation.id, value, unit, observedLimits(state, slot, observation));
+  return outside && !act.reason ? refuse(`${outside} Read it again, or give the reason for keeping it.`, 'reason') : null;
+}
+
+export function admitStrike(state: RunState, sequence: number): Admission {
+  const reading = state.readings.find((r) => r.sequence === sequence);
+  if (!reading) return refuse('There is no such reading.', 'sequence');
+  if (reading.struck) return refuse('This reading is already struck out.', 'sequence');
+  return isClosed(state, reading.slot.set)
+    ? refuse(`The readings ${setTitle(reading.slot.set).toLowerCase()} are closed: they are evidence.`, 'sequence')
+    : null;
+}
+
+/** Items in place of those that the plan resolved: they must serve the point, and nothing may have been read on the others. */
+export function admitItems(state: RunState, act: ActOf<'items-chosen'>): Admission {
+  const place = placeOf(act);
+  const use = state.procedure.series.find((s) => s.id === act.series)?.uses[act.use];
+  if (!use || (use.stack === undefined && use.item === undefined)) return refuse('Nothing is chosen here.', 'use');
+  if (isClosed(state, act.set))
+    return refuse(`The readings ${setTitle(act.set).toLowerCase()} are closed: they are evidence.`, 'set');
+  const isRead = [...state.live.values()].some(
+    (r) => r.slot.set === act.set && r.slot.series === act.series && r.slot.each === act.each && r.slot.point === act.point,
+  );
+  if (isRead) return refuse('Readings have been taken on these. Strike them out first, with the reason.', 'items');
+  if (new Set(act.items).size !== act.items.length) return refuse('One thing can be taken only once.', 'items');
+  const s = settingIn(state, act.set);
+  const scope = scopeAt(s, place);
+  if (!scope.series || !scope.point) return refuse('The procedure has no such point.', 'point');
+  const offered = offeredItems(sourcesOf(s, scope.series, act.use), {});
+  const chosen = act.items.map((id) => offered.find((o) => o.item.id === id));
+  if (chosen.some((o) => !o)) return refuse('One of these is not in the standard of this run.', 'items');
+  if (use.stack === undefined) return act.items.length === 1 ? null : refuse('Choose one.', 'items');
+  const wanted = evaluateText(s, use.stack, scope);
+  const total = Number(chosen.reduce((sum, o) => sum + o!.item.nominal, 0).toPrecision(12));
+  return Math.abs(total - wanted) <= 1e-9 * Math.max(1, Math.abs(wanted))
+    ? null
+    : refuse(`These add to ${plainDecimal(total)}; the point is ${plainDecimal(wanted)}.`, 'items');
+}
+
+/** The reading that comes before or after another in the plan; null at an end. Only what is open or taken in its set can be stepped to. */
+export function readingBeside(state: RunState, slot: Slot, by: 1 | -1): Slot | null {
+  const at = state.index.get(slotKey(slot));
+  if (at === undefined) return null;
+  const { to } = openReadings(state);
+  for (let i = at + by; i >= 0 && i < state.plan.length; i += by) {
+    const item = state.plan[i]!;
+    if (item.type !== 'reading') continue;
+    if (item.set !== slot.set) return null;
+    if (i < to) return slotOf(item);
+  }
+  return null;
+}

@@ -1,0 +1,9 @@
+import { caseSchema } from '../evaluate/case-schema';
+import { caseOf } from './run-case';
+import type { RunState } from './run-state';
+
+/** What the command-line door would be asked about a set of a run, as its file. */
+export const caseFile = (state: RunState, set: string): unknown => ({
+  procedure: state.procedure,
+  ...caseSchema.parse(caseOf(state, set)),
+});

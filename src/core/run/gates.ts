@@ -1,0 +1,62 @@
+import type { EvaluatedAggregate, EvaluatedResult } from '../evaluate/evaluate';
+import type { PlanItem } from '../log/event-schema';
+import { plainDecimal } from '../quantity/rounding';
+import { unitIn, withUnit } from '../steps/step-context';
+import { seriesOf } from './place-words';
+import { entriesOf, evaluationIfAny } from './run-results';
+import type { RunState } from './run-state';
+
+export type GateStanding = { passes: boolean; sentence: string };
+
+type Judged = Pick<EvaluatedResult, 'limits' | 'verdict'> & { value: number };
+
+const rounded = (value: number): number => Number(value.toPrecision(4));
+
+/** Whether what has to pass before the plan goes on does, in words with its limits. */
+export function gateStanding(state: RunState, item: Extract<PlanItem, { type: 'gate' }>): GateStanding {
+  const series = seriesOf(state, item.series)!;
+  const doc = [...series.results, ...series.aggregates].find((x) => ('symbol' in x ? x.symbol : x.id) === item.id)!;
+  const unit = unitIn(state, doc.unit, item);
+  const found = judgedOf(state, item);
+  const judged = found.find((j) => j.verdict === 'fail' || j.verdict === 'conditional-fail') ?? found[0];
+  if (!judged) return { passes: false, sentence: `${doc.title} cannot be told: nothing was read for it.` };
+  const { lower, upper } = judged.limits ?? {};
+  const limits =
+    lower === undefined || lower === 0
+      ? `at most ${withUnit(rounded(upper ?? Infinity), unit)}`
+      : upper === undefined
+        ? `at least ${withUnit(rounded(lower), unit)}`
+        : `${plainDecimal(rounded(lower))} to ${withUnit(rounded(upper), unit)}`;
+  const passes = judged.verdict === 'pass' || judged.verdict === 'conditional-pass';
+  return {
+    passes,
+    sentence: `${doc.title} is ${withUnit(rounded(judged.value), unit)}; ${passes ? 'allowed is' : 'the procedure wants'} ${limits}.`,
+  };
+}
+
+function judgedOf(state: RunState, item: Extract<PlanItem, { type: 'gate' }>): Judged[] {
+  const entries = entriesOf(evaluationIfAny(state, item.set), item.series!).filter(
+    (e) => item.each === undefined || (e.each ?? item.each) === item.each,
+  );
+  const results = entries.flatMap((e) =>
+    e.points
+      .filter(
+        (p) =>
+          (item.point === undefined || p.id === item.point) &&
+          (item.sweep === undefined || (p.sweep ?? item.sweep) === item.sweep),
+      )
+      .flatMap((p): Judged[] => {
+        const r = p.results[item.id];
+        return r ? [{ ...r, value: r.estimate }] : [];
+      }),
+  );
+  const aggregates = entries.flatMap((e) =>
+    e.aggregates.filter(
+      (a: EvaluatedAggregate) =>
+        a.id === item.id &&
+        (item.point === undefined || (a.at ?? item.point) === item.point) &&
+        (item.sweep === undefined || (a.sweep ?? item.sweep) === item.sweep),
+    ),
+  );
+  return [...results, ...aggregates.map((a): Judged => ({ ...a, value: a.value }))];
+}

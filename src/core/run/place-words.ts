@@ -1,0 +1,102 @@
+import type { Place } from '../log/event-schema';
+import type { AggregateDocument, ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import { plainDecimal } from '../quantity/rounding';
+import { printedUnit } from '../quantity/unit';
+import { columnOf, unitIn } from '../steps/step-context';
+import { placedPoint, type RunState } from './run-state';
+
+/** Places of a run in the words of its document. */
+
+const setTitles: Record<string, string> = {
+  'as-found': 'As found',
+  'as-left': 'As left',
+  check: 'Independent check',
+  quick: 'Quick check',
+};
+
+/** @example setTitle('as-found-2') // 'As found 2' */
+export function setTitle(set: string): string {
+  const [, kind = set, number] = /^(.*?)(?:-(\d+))?$/.exec(set) ?? [];
+  return `${setTitles[kind] ?? kind}${number ? ` ${number}` : ''}`;
+}
+
+export const seriesOf = (state: RunState, id: string | undefined): SeriesDocument | undefined =>
+  state.procedure.series.find((s) => s.id === id);
+
+/** The title of an instance; empty where nothing is read for each of anything. */
+export function instanceTitle(state: RunState, series: string, each: string | null | undefined): string {
+  if (each === null || each === undefined) return '';
+  const title = columnOf(state, 'title', { set: '', series, each });
+  return typeof title === 'string' && title !== '' ? title : each;
+}
+
+export const sweepTitle = (state: RunState, series: string, sweep: string | null | undefined): string =>
+  seriesOf(state, series)?.sweeps?.find((s) => s.id === sweep)?.title ?? sweep ?? '';
+
+/** The unit in which the nominal values of a series stand. */
+export const pointUnit = (state: RunState, place: Place): string =>
+  unitIn(state, seriesOf(state, place.series)?.points?.unit, place);
+
+/** The unit in which a result is shown. */
+export const shownUnit = (state: RunState, result: Pick<ResultDocument, 'unit' | 'shownIn'>, place: Place): string =>
+  unitIn(state, result.shownIn ?? result.unit, place);
+
+/** The unit in which a statistic is shown: that of the result that it is of, where both have the same unit. */
+export function shownUnitOfAggregate(
+  state: RunState,
+  series: SeriesDocument,
+  aggregate: AggregateDocument,
+  place: Place,
+): string {
+  const unit = unitIn(state, aggregate.unit, place);
+  const of = series.results.find((r) => r.symbol === aggregate.of);
+  return of && unitIn(state, of.unit, place) === unit ? shownUnit(state, of, place) : unit;
+}
+
+/** Decimals that a column of nominal values needs. */
+export const decimalsNeeded = (values: readonly number[]): number =>
+  Math.max(0, ...values.map((v) => plainDecimal(v).split('.')[1]?.length ?? 0));
+
+/** A label such as `frontLeft` in words. */
+const spoken = (label: string): string =>
+  label.includes(' ') ? label : label.replace(/([a-z])([A-Z])/g, '$1 $2').replace(/^./, (c) => c.toUpperCase());
+
+/** What a point is called on sheet and record: its label, its nominal value with its unit, or its number. */
+export function pointTitle(state: RunState, place: Place, decimals?: number): string {
+  const point = placedPoint(state, place);
+  if (!point) return '';
+  if (point.label !== undefined) {
+    const title = point.columns['title'];
+    return typeof title === 'string' ? title : spoken(point.label.replace(/[-_]/g, ' '));
+  }
+  if (point.nominal === undefined) return seriesOf(state, place.series)?.title ?? '';
+  const unit = printedUnit(pointUnit(state, place));
+  const number = decimals === undefined ? plainDecimal(point.nominal) : point.nominal.toFixed(decimals);
+  return unit === '' || unit === '1' ? number : `${number} ${unit}`;
+}
+
+/** Where a reading stands, in one phrase. @example 'Low range, 20.2 mm, up' */
+export function placeTitle(state: RunState, place: Place): string {
+  const { series } = place;
+  if (series === undefined) return '';
+  return [
+    instanceTitle(state, series, place.each),
+    place.point === undefined ? '' : pointTitle(state, place),
+    place.sweep === undefined ? '' : sweepTitle(state, series, place.sweep).toLowerCase(),
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+/** Fills `{point.nominal}`, `{point.label}` and `{each.title}` in a text of the document. */
+export function filledText(state: RunState, text: string, place: Place): string {
+  return text.replace(/\{(point|each)\.(\w+)\}/g, (whole, what: string, name: string) => {
+    if (what === 'each')
+      return name === 'title'
+        ? instanceTitle(state, place.series ?? '', place.each)
+        : String(columnOf(state, name, place) ?? whole);
+    const point = placedPoint(state, place);
+    const value = name === 'nominal' ? point?.nominal : name === 'label' ? point?.label : point?.columns[name];
+    return value === undefined ? whole : typeof value === 'number' ? plainDecimal(value) : String(value);
+  });
+}

@@ -1,0 +1,118 @@
+import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import type { Place } from '../log/event-schema';
+import { mean } from '../statistics/moments';
+import { printedUnit } from '../quantity/unit';
+import { numberIn, unitIn } from '../steps/step-context';
+import { pointUnit, seriesOf } from './place-words';
+import type { Expectation } from './plausibility';
+import { undoubted } from './plausibility';
+import { isIn, isObserved } from '../evaluate/setting';
+import { settingIn } from './run-results';
+import { scopeAt } from './run-scope';
+import { readingNumber } from '../evaluate/observed';
+import { placedPoint, type RunState, type Slot } from './run-state';
+
+export type Observation = SeriesDocument['observe'][number];
+
+export const observationOf = (state: RunState, slot: Pick<Slot, 'series' | 'observation'>): Observation | undefined =>
+  seriesOf(state, slot.series)?.observe.find((o) => o.id === slot.observation);
+
+/** The standard that an observation is read from; undefined where it is the instrument or a part of it. */
+export function roleOf(state: RunState, series: string | undefined, observation: Observation): string | undefined {
+  const uses = seriesOf(state, series)?.uses ?? {};
+  const role = uses[observation.of]?.role ?? observation.of;
+  return state.procedure.standards.some((r) => r.role === role) ? role : undefined;
+}
+
+const placeOfSetting = (state: RunState, place: Place) => ({ state, setting: () => settingIn(state, place.set), place });
+
+/** The unit of an observation, as the document or what is read from states it. */
+export function observedUnit(state: RunState, place: Place, observation: Observation): string {
+  if (observation.unit !== undefined) return unitIn(state, observation.unit, place);
+  const role = roleOf(state, place.series, observation);
+  return (role ? state.standards[role]?.[0]?.document.unit : state.instrument.unit) ?? '';
+}
+
+/** The step of the display that an observation is read from; null where nobody states one. */
+export function observedResolution(state: RunState, place: Place, observation: Observation): number | null {
+  if (observation.resolution !== undefined) return numberIn(placeOfSetting(state, place), observation.resolution) ?? null;
+  const role = roleOf(state, place.series, observation);
+  if (role) {
+    const own = state.standards[role]?.[0]?.document;
+    return own?.resolution && own.unit === observedUnit(state, place, observation) ? own.resolution : null;
+  }
+  return observation.of === 'instrument' && observedUnit(state, place, observation) === state.instrument.unit
+    ? state.instrument.resolution
+    : null;
+}
+
+export const observedLimits = (state: RunState, place: Place, observation: Observation) => ({
+  lower: numberIn(placeOfSetting(state, place), observation.lower),
+  upper: numberIn(placeOfSetting(state, place), observation.upper),
+});
+
+/** Readings of the same thing at the same point, in every sweep, repeat and set up to this one. */
+function alike(state: RunState, slot: Slot): number[] {
+  const { observed } = settingIn(state, slot.set);
+  const sweeps = seriesOf(state, slot.series)?.sweeps?.map((s) => s.id) ?? [null];
+  return state.sets.flatMap(({ id }) =>
+    sweeps.flatMap((sweep) =>
+      observed
+        .cell(id, slot.series, slot.each ?? null, slot.point, sweep)
+        .flatMap((r) =>
+          r.values[slot.observation] === undefined ? [] : [readingNumber(r.values[slot.observation]!, slot.observation, [])],
+        ),
+    ),
+  );
+}
+
+/**
+ * What an indication is expected to be near: the other readings there, else the point where it has the same unit; null when nothing
+ * tells. Where the instrument is read more than once at a point, one of the readings may be of nothing (a balance empty).
+ */
+export function expectationOf(state: RunState, slot: Slot, typed: number): Expectation | null {
+  const observation = observationOf(state, slot);
+  const series = seriesOf(state, slot.series);
+  if (!observation || !series || observation.type !== 'number') return null;
+  const unit = observedUnit(state, slot, observation);
+  const resolution = observedResolution(state, slot, observation);
+  const point = placedPoint(state, slot);
+  const limits = series.results
+    .filter((r) => unitIn(state, r.unit, slot) === unit)
+    .flatMap((r) => {
+      const known = point?.limits[r.symbol];
+      return known ? [known.lower, known.upper].flatMap((l) => (l === undefined ? [] : [Math.abs(l)])) : [];
+    });
+  const limit = limits.length ? Math.max(...limits) : null;
+  const others = alike(state, slot);
+  const base = { resolution, unit: printedUnit(unit) };
+  if (point?.nominal !== undefined && pointUnit(state, slot) === unit) {
+    const size = Math.max(Math.abs(point.nominal), state.instrument.usedUpper - state.instrument.usedLower);
+    const isOneOfSeveral = series.observe.filter((o) => o.of === observation.of && o.type === 'number').length > 1;
+    // What was read already may stand apart for a good reason: then the others are what it is compared with.
+    const isKnown = others.length > (isOneOfSeveral ? 0 : 1);
+    const empty = isOneOfSeveral && Math.abs(typed) < Math.abs(typed - point.nominal) ? 0 : point.nominal;
+    const value = isKnown ? mean(others) : empty;
+    return { ...base, value, of: isKnown ? 'the other readings here' : 'the point', width: undoubted(limit, resolution, size) };
+  }
+  if (others.length === 0) return null;
+  const value = mean(others);
+  return { ...base, value, of: 'the other readings here', width: undoubted(limit, resolution, value) };
+}
+
+/** Results of a series that can be had in this run: none that names an observation or a computed value that is left out. */
+export function offeredResults(state: RunState, place: Place): ResultDocument[] {
+  const series = seriesOf(state, place.series);
+  if (!series) return [];
+  const s = settingIn(state, place.set);
+  const scope = scopeAt(s, place);
+  const leftOut = [
+    ...series.observe.filter((o) => !isObserved(s, o, scope)).map((o) => o.id),
+    ...series.computed.filter((c) => !isIn(s, c.when, scope)).map((c) => c.id),
+  ];
+  if (leftOut.length === 0) return series.results.filter((r) => isIn(s, r.when, scope));
+  const named = new RegExp(`\\b(${leftOut.join('|')})\\b`);
+  const formulas = (r: ResultDocument) =>
+    JSON.stringify([r.reference, r.indication, r.where, r.quantities.map((q) => q.distribution)]);
+  return series.results.filter((r) => isIn(s, r.when, scope) && !named.test(formulas(r)));
+}

@@ -1,0 +1,168 @@
+import { worstVerdict, type Verdict } from '../conformity/decide';
+import {
+  evaluateSetting,
+  kindOfSet,
+  evaluatedResult,
+  type EvaluatedAggregate,
+  type EvaluatedResult,
+  type EvaluatedSeries,
+  type Evaluation,
+} from '../evaluate/evaluate';
+import { Absent, DocumentError } from '../evaluate/faults';
+import type { Setting } from '../evaluate/setting';
+import type { Place } from '../log/event-schema';
+import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import { settingOfRun } from './run-case';
+import { scopeAt } from './run-scope';
+import { grownSetting } from './grown-setting';
+import { isDone, setOf, type Reading, type RunState } from './run-state';
+
+/** What is worked out from a state is worked out once for each of its sets. */
+const settings = new WeakMap<RunState, Map<string, Setting>>();
+const evaluations = new WeakMap<RunState, Map<string, Evaluation>>();
+
+function remembered<T>(memo: WeakMap<RunState, Map<string, T>>, state: RunState, set: string, work: () => T): T {
+  const known = memo.get(state) ?? new Map<string, T>();
+  memo.set(state, known);
+  if (!known.has(set)) known.set(set, work());
+  return known.get(set)!;
+}
+
+/** The setting that was read last of a log, told by its list of readings, which grows with it. */
+const latest = new WeakMap<readonly Reading[], { sequence: number; set: string; setting: Setting }>();
+
+/** The setting of a set as the run stands; after one more reading it is grown from the one before. */
+export const settingIn = (state: RunState, set: string): Setting =>
+  remembered(settings, state, set, () => {
+    const before = latest.get(state.readings);
+    const isNext = before?.set === set && before.sequence === state.sequence - 1;
+    const setting = (isNext ? grownSetting(before.setting, state, set) : null) ?? settingOfRun(state, set);
+    if (set === state.sets.at(-1)!.id) latest.set(state.readings, { sequence: state.sequence, set, setting });
+    return setting;
+  });
+
+const nothing: Evaluation = { complete: false, series: [], adjustments: [], verdict: null };
+
+/**
+ * Everything that a set gives as the run stands: what the command-line door answers to `caseFile`. A set of which too little has been
+ * read gives nothing.
+ * @throws DocumentError where readings lead a formula astray; `faultIn` says it in words
+ */
+export const evaluationIn = (state: RunState, set: string): Evaluation =>
+  remembered(evaluations, state, set, () => {
+    try {
+      return evaluateSetting(settingIn(state, set));
+    } catch (error) {
+      if (error instanceof Absent) return nothing;
+      throw error;
+    }
+  });
+
+/** Why a set cannot be worked out; null where it can. */
+export function faultIn(state: RunState, set: string): string | null {
+  try {
+    evaluationIn(state, set);
+    return null;
+  } catch (error) {
+    if (error instanceof DocumentError) return error.message;
+    throw error;
+  }
+}
+
+/** The evaluation of a set, or nothing where it cannot be worked out. */
+export const evaluationIfAny = (state: RunState, set: string): Evaluation =>
+  faultIn(state, set) === null ? evaluationIn(state, set) : nothing;
+
+/**
+ * Results of one place of a set, worked out without the rest: those of its sweep, and those over the sweeps. Null where nothing was
+ * read or a formula is led astray.
+ */
+export function pointIn(
+  state: RunState,
+  place: Place,
+  results: readonly ResultDocument[],
+): Record<string, EvaluatedResult> | null {
+  try {
+    const s = settingIn(state, place.set);
+    const scope = scopeAt(s, place);
+    const { series, instance, point } = scope;
+    if (!series || !instance || !point) return null;
+    const had = results.flatMap((r): [string, EvaluatedResult][] => {
+      const doc = series.doc.results.find((d) => d.symbol === r.symbol);
+      const at = r.over?.includes('sweeps') || series.sweeps === null ? { ...scope, sweep: null } : scope;
+      const result = doc && evaluatedResult(s, series, doc, at);
+      return result ? [[r.symbol, result]] : [];
+    });
+    return Object.fromEntries(had);
+  } catch (error) {
+    if (error instanceof Absent || error instanceof DocumentError) return null;
+    throw error;
+  }
+}
+
+/** Entries of a series in an evaluation: one for each instance that has readings, and what runs over them. */
+export const entriesOf = (evaluation: Evaluation, series: string): EvaluatedSeries[] =>
+  evaluation.series.filter((s) => s.id === series);
+
+/** The worst verdict of one series; gates have no part in it. */
+export function verdictOfSeries(doc: SeriesDocument, entries: readonly EvaluatedSeries[]): Verdict | null {
+  if (doc.gate) return null;
+  const gates = new Set([
+    ...doc.results.filter((r) => r.gate).map((r) => r.symbol),
+    ...doc.aggregates.filter((a) => a.gate).map((a) => a.id),
+  ]);
+  const judges = new Set(doc.observe.filter((o) => o.options?.some((x) => x.accept !== undefined)).map((o) => o.id));
+  const verdicts = entries.flatMap((e) => [
+    ...e.points.flatMap((p) => [
+      ...Object.entries(p.results).flatMap(([symbol, r]) => (gates.has(symbol) || !r.verdict ? [] : [r.verdict])),
+      ...Object.entries(p.choices).flatMap(([id, verdict]) => (judges.has(id) ? [verdict] : [])),
+    ]),
+    ...e.aggregates.flatMap((a) => (gates.has(a.id) || !a.verdict ? [] : [a.verdict])),
+  ]);
+  return worstVerdict(verdicts);
+}
+
+/** The set whose readings of a series count as left: the latest as-found or as-left set that has read it; null when none has. */
+export function setAsLeft(state: RunState, series: string): string | null {
+  const order = state.sets.filter((s) => ['as-found', 'as-left'].includes(kindOfSet(s.id))).map((s) => s.id);
+  const read = new Set([...state.live.values()].filter((r) => r.slot.series === series).map((r) => r.slot.set));
+  return [...order].reverse().find((set) => read.has(set)) ?? null;
+}
+
+/** Whether anything was read again after the first set: only then there is a pair. */
+export const hasPair = (state: RunState): boolean =>
+  state.procedure.series.some((s) => {
+    const left = setAsLeft(state, s.id);
+    return left !== null && left !== 'as-found';
+  });
+
+/** Whether everything that a set asks for is read, skipped on purpose, or optional; or the set was ended early. */
+export function isSettled(state: RunState, set: string): boolean {
+  if (setOf(state, set)?.ended) return true;
+  const optional = new Set(state.procedure.series.filter((s) => s.optional).map((s) => s.id));
+  return state.plan.every(
+    (item) => item.set !== set || item.type !== 'reading' || optional.has(item.series!) || isDone(state, item),
+  );
+}
+
+/** The verdict as found: of the first set; null while something is missing. */
+export const verdictAsFound = (state: RunState): Verdict | null =>
+  isSettled(state, state.sets[0]!.id) ? evaluationIfAny(state, state.sets[0]!.id).verdict : null;
+
+/** The verdict as left: the worst of every series in the set that counts for it; null while something is missing. */
+export function verdictAsLeft(state: RunState): Verdict | null {
+  if (!state.sets.every((s) => isSettled(state, s.id))) return null;
+  return worstVerdict(
+    state.procedure.series.flatMap((doc) => {
+      const set = setAsLeft(state, doc.id);
+      return set === null ? [] : (verdictOfSeries(doc, entriesOf(evaluationIfAny(state, set), doc.id)) ?? []);
+    }),
+  );
+}
+
+/** The value of an aggregate, in words of where it stands. */
+export type ShownAggregate = EvaluatedAggregate & { each: string | null };
+
+/** Aggregates of a series in a set. */
+export const aggregatesIn = (state: RunState, set: string, series: string): ShownAggregate[] =>
+  entriesOf(evaluationIfAny(state, set), series).flatMap((e) => e.aggregates.map((a) => ({ ...a, each: e.each ?? null })));

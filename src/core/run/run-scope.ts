@@ -1,0 +1,28 @@
+import { Absent, DocumentError } from '../evaluate/faults';
+import { noScope, numberOf, pointsOf, type Scope, type Setting } from '../evaluate/setting';
+import type { Place } from '../log/event-schema';
+import type { Num } from '../procedure/document-schema';
+
+/** Where a place of the run stands, for formulas. */
+export function scopeAt(s: Setting, place: Place): Scope {
+  const bare = noScope(place.set);
+  const series = place.series === undefined ? undefined : s.series.get(place.series);
+  if (!series) return bare;
+  const instance = series.instances.find((i) => i.id === (place.each ?? null)) ?? null;
+  const point =
+    instance && place.point !== undefined ? (pointsOf(s, series, instance).find((p) => p.id === place.point) ?? null) : null;
+  return { ...bare, path: series.path, series, instance, point, sweep: place.sweep ?? null };
+}
+
+/** A number of the document where a place stands; undefined while it cannot be told. */
+export function numberAt(s: Setting, number: Num | undefined, place: Place): number | undefined {
+  if (number === undefined) return undefined;
+  if (typeof number === 'number') return number;
+  try {
+    return numberOf(s, number, scopeAt(s, place));
+  } catch (error) {
+    // What it depends on has not been read, or does not exist here: then nothing is limited by it.
+    if (error instanceof Absent || error instanceof DocumentError) return undefined;
+    throw error;
+  }
+}

@@ -1,0 +1,55 @@
+import { convertDifference, printedUnit } from '../quantity/unit';
+import { decimalsForSignificant, plainDecimal, printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
+
+/** A value in the unit in which it is shown. */
+export const inShownUnit = (value: number, unit: string, shownIn: string): number =>
+  unit === shownIn ? value : convertDifference(value, unit, shownIn);
+
+/** A number with its unit, printed. @example withPrintedUnit('0.25', '%') // '0.25 %' */
+export const withPrintedUnit = (text: string, unit: string): string => {
+  const printed = printedUnit(unit);
+  return printed === '' || printed === '1' ? text : `${text} ${printed}`;
+};
+
+/** A value and its uncertainty as a sheet shows them: both to two significant digits of the uncertainty, in `shownIn`. */
+export function shownPair(
+  value: number,
+  expandedUncertainty: number | null,
+  unit: string,
+  shownIn: string,
+): { value: string; U: string } {
+  const v = inShownUnit(value, unit, shownIn);
+  if (expandedUncertainty === null || expandedUncertainty === 0) return { value: signed(significant(v, 3)), U: '' };
+  const pair = printedPair(reportedPair(v, inShownUnit(expandedUncertainty, unit, shownIn)));
+  return { value: signed(pair.estimate), U: pair.expandedUncertainty };
+}
+
+/** With a sign, and a minus of its own width. */
+export const signed = (text: string): string =>
+  text.startsWith('-') ? `−${text.slice(1)}` : /[1-9]/.test(text) && !text.startsWith('−') ? `+${text}` : text;
+
+/** A number to so many significant digits, never with an exponent. */
+export function significant(value: number, digits: number): string {
+  const decimals = decimalsForSignificant(value, digits);
+  return decimals === null
+    ? '0'
+    : decimals < 0
+      ? plainDecimal(Number(value.toPrecision(digits)))
+      : roundToDecimals(value, Math.min(decimals, 12));
+}
+
+/** Limits in words. @example limitWords({ lower: -0.004, upper: 0.004 }, 'mm', 'um') // '±4 µm' */
+export function limitWords(
+  { lower, upper }: { lower?: number | null; upper?: number | null },
+  unit: string,
+  shownIn: string,
+): string {
+  const say = (n: number) => plainDecimal(Number(inShownUnit(n, unit, shownIn).toPrecision(6))).replace('-', '−');
+  const [low, high] = [lower ?? null, upper ?? null];
+  if (low !== null && high !== null)
+    return Math.abs(low + high) <= 1e-9 * Math.abs(high)
+      ? `±${withPrintedUnit(say(high), shownIn)}`
+      : `${say(low)} to ${withPrintedUnit(say(high), shownIn)}`;
+  if (high !== null) return `at most ${withPrintedUnit(say(high), shownIn)}`;
+  return low !== null ? `at least ${withPrintedUnit(say(low), shownIn)}` : '';
+}

@@ -1,0 +1,49 @@
+import { settingOf } from '../evaluate/evaluate';
+import { Absent, DocumentError } from '../evaluate/faults';
+import { isIn, noScope, pointsOf } from '../evaluate/setting';
+import { slotsOf } from '../evaluate/slots';
+import type { ActOf } from '../log/event-schema';
+import { firstPlan } from '../plan/bench-plan';
+import { bareCase } from './run-case';
+
+type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
+
+/**
+ * The first act of a run, with its plan resolved.
+ * @param day the laboratory's day on which it begins
+ * @throws DocumentError saying which role is not filled, or why instrument or standards cannot serve
+ */
+export function startAct(start: Start, day: string): ActOf<'run-started'> {
+  const { procedure } = start;
+  const given = bareCase(start, 'as-found', day);
+  const s = settingOf(procedure, given, { planning: true });
+  for (const role of procedure.standards) {
+    const fills = start.standards[role.role] ?? [];
+    if (!isIn(s, role.when, noScope('as-found', ['procedure', 'standards']))) continue;
+    if (fills.length === 0 && !role.optional)
+      throw new DocumentError(`Nothing is chosen for ${role.title}. Choose a standard for it.`, ['standards', role.role]);
+    if (fills.length > 1 && !role.several) throw new DocumentError(`${role.title}: choose one.`, ['standards', role.role]);
+    for (const { document } of fills) {
+      if (role.kinds && !role.kinds.includes(document.kind))
+        throw new DocumentError(`${document.identification} is not what ${role.title} asks for.`, ['standards', role.role]);
+      if (!role.auxiliary && !document.certificate)
+        throw new DocumentError(`${document.identification} has no certificate. Enter it, or choose another.`, [
+          'standards',
+          role.role,
+        ]);
+    }
+  }
+  // What stands open only until something is measured may do so; what instrument or standards lack is said now.
+  const strict = settingOf(procedure, given);
+  for (const series of strict.series.values())
+    try {
+      for (const instance of series.instances) pointsOf(strict, series, instance);
+      slotsOf(strict, series);
+    } catch (error) {
+      if (!(error instanceof Absent)) throw error;
+    }
+  const plan = firstPlan(procedure, given);
+  if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open'))
+    throw new DocumentError('The range to be calibrated holds none of the points of the procedure.', ['instrument', 'usedUpper']);
+  return { type: 'run-started', version: 2, ...start, plan };
+}

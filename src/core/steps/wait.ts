@@ -1,0 +1,103 @@
+import type { WaitRecord } from '../run/run-state';
+import { waitKey } from '../run/run-state';
+import { numberIn, withUnit, type StepContext, type StepKind } from './step-context';
+
+export type Waiting = {
+  /** Not begun, running, over by its time, or over because what it waits for is there. */
+  state: 'not-begun' | 'running' | 'over' | 'settled';
+  endsAt: string | null;
+  /** When the person is warned that it will soon be over. */
+  warnsAt: string | null;
+  /** What has been seen of what it waits for, in words; empty where it waits for time alone. */
+  seen: string;
+  /** Near what it waits for, but not there. */ isNear: boolean;
+};
+
+const minute = 60_000;
+
+/** When a wait began: with its own beginning, or with the step since which it runs. */
+function beganAt({ state, step, place }: StepContext<'wait'>, record: WaitRecord | undefined): string | null {
+  if (step.since === undefined) return record?.begun.at ?? null;
+  const since = [...state.steps].reverse().find((s) => s.item.id === step.since);
+  const waited = [...state.waits].reverse().find(([key]) => key.endsWith(`|${step.since}`))?.[1];
+  return since?.at ?? waited?.ended?.at ?? record?.begun.at ?? (place.set ? state.startedAt : null);
+}
+
+/** How far a wait has come. */
+export function waiting(c: StepContext<'wait'>): Waiting {
+  const { state, step, place, now } = c;
+  const record = state.waits.get(waitKey({ ...place, id: step.id }));
+  const none: Waiting = { state: 'not-begun', endsAt: null, warnsAt: null, seen: '', isNear: false };
+  if (!record) return none;
+  const began = beganAt(c, record)!;
+  const ends = Date.parse(began) + step.minutes * minute;
+  const base = {
+    endsAt: new Date(ends).toISOString(),
+    warnsAt: step.warnMinutes === undefined ? null : new Date(ends - step.warnMinutes * minute).toISOString(),
+  };
+  const until = step.until && watchedState(c, record);
+  if (until?.isThere) return { ...base, state: 'settled', seen: until.words, isNear: false };
+  return {
+    ...base,
+    state: Date.parse(now) >= ends ? 'over' : 'running',
+    seen: until?.words ?? '',
+    isNear: until?.isNear ?? false,
+  };
+}
+
+type Watched = { isThere: boolean; isNear: boolean; words: string };
+
+/** Whether what was watched is steady, or near what it should be. */
+function watchedState(c: StepContext<'wait'>, record: WaitRecord): Watched | null {
+  const { until } = c.step;
+  if (!until) return null;
+  const seen = record.watched.map((w) => ({ at: Date.parse(w.at), value: Number(w.text.replace(',', '.')) }));
+  const last = seen.at(-1);
+  if (!last) return { isThere: false, isNear: false, words: '' };
+  const within = numberIn(c, until.within) ?? 0;
+  if ('settled' in until) {
+    // The span that ends now, back to the first value that is too far from one within it.
+    let from = seen.length - 1;
+    let [least, greatest] = [last.value, last.value];
+    while (from > 0) {
+      const { value } = seen[from - 1]!;
+      if (Math.max(greatest, value) - Math.min(least, value) > within) break;
+      [least, greatest] = [Math.min(least, value), Math.max(greatest, value)];
+      from--;
+    }
+    const minutes = (last.at - seen[from]!.at) / minute;
+    const isThere = from < seen.length - 1 && minutes >= until.forMinutes;
+    return {
+      isThere,
+      isNear: false,
+      words: isThere
+        ? `Steady within ${withUnit(within, '')} for ${Math.floor(minutes)} minutes.`
+        : `Within ${withUnit(within, '')} for ${Math.floor(minutes)} of ${until.forMinutes} minutes.`,
+    };
+  }
+  const target = numberIn(c, { is: until.near });
+  if (target === undefined) return null;
+  const away = Math.abs(last.value - target);
+  const warn = until.warnWithin === undefined ? undefined : numberIn(c, until.warnWithin);
+  return {
+    isThere: away <= within,
+    isNear: away > within && warn !== undefined && away <= warn,
+    words: `${withUnit(Number(away.toPrecision(6)), '')} away.`,
+  };
+}
+
+/** A wait is begun and ended by acts of its own; `step-done` has no part in it. */
+export const wait: StepKind<'wait'> = {
+  admit: () => ({ message: 'A wait is begun and ended.', path: ['type'] }),
+  sentence: (c) => {
+    switch (waiting(c).state) {
+      case 'not-begun':
+        return c.step.instruction;
+      case 'running':
+        return `${c.step.title}: it is running.`;
+      default:
+        return `${c.step.title} is over. Carry on when you are ready.`;
+    }
+  },
+  said: () => 'done',
+};

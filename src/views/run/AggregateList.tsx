@@ -1,0 +1,58 @@
+import type { SeriesDocument } from '../../core/procedure/document-schema';
+import { pointTitle, shownUnitOfAggregate, sweepTitle } from '../../core/run/place-words';
+import type { ShownAggregate } from '../../core/run/run-results';
+import type { RunState } from '../../core/run/run-state';
+import { inShownUnit, limitWords, shownPair, significant, withPrintedUnit } from '../../core/run/shown-value';
+import { unitIn } from '../../core/steps/step-context';
+import { VerdictWord } from '../../ui/VerdictWord';
+import type { SheetPlace } from './sheet-layout';
+
+/** Statistics over the readings of a series; those that stand for each point only where they are judged. */
+export function AggregateList({
+  state,
+  series,
+  aggregates,
+  place,
+  isComplete,
+}: {
+  state: RunState;
+  series: SeriesDocument;
+  aggregates: readonly ShownAggregate[];
+  place: SheetPlace;
+  /** Whether every reading that they are of is there. */ isComplete: boolean;
+}) {
+  const shown = aggregates.filter((a) => a.at === null || a.limits);
+  if (shown.length === 0) return null;
+  const at = { set: place.set, series: place.series, ...(place.each === null ? {} : { each: place.each }) };
+  return (
+    <div className="mt-2 border-y border-rule bg-sheet">
+      {!isComplete && <p className="px-3 py-1 text-sm text-soft">So far, of the readings that are there:</p>}
+      <dl className="ruled">
+        {shown.map((a, i) => {
+          const doc = series.aggregates.find((d) => d.id === a.id)!;
+          const unit = unitIn(state, doc.unit, at);
+          const shownIn = shownUnitOfAggregate(state, series, doc, at);
+          const pair = a.result ? shownPair(a.value, a.result.expandedUncertainty, unit, shownIn) : null;
+          const where = [a.at === null ? '' : pointTitle(state, { ...at, point: a.at }), sweepTitle(state, series.id, a.sweep)]
+            .filter(Boolean)
+            .join(', ');
+          return (
+            <div key={i} className="flex flex-wrap items-baseline gap-x-4 px-3 py-1.5">
+              <dt className="mr-auto">{where ? `${doc.title}, ${where}` : doc.title}</dt>
+              <dd className="flex flex-wrap items-baseline gap-x-4">
+                <span className="figure font-bold">
+                  {withPrintedUnit(
+                    pair ? `${pair.value} ± ${pair.U}` : significant(inShownUnit(a.value, unit, shownIn), 3).replace('-', '−'),
+                    shownIn,
+                  )}
+                </span>
+                {a.limits && <span className="text-sm text-soft">{limitWords(a.limits, unit, shownIn)}</span>}
+                {a.verdict && <VerdictWord verdict={a.verdict} short />}
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
+    </div>
+  );
+}

@@ -1,0 +1,112 @@
+import type { Place } from '../../core/log/event-schema';
+import type { SeriesDocument } from '../../core/procedure/document-schema';
+import { significant, withPrintedUnit } from '../../core/run/shown-value';
+import { itemsAt } from '../../core/run/run-case';
+import { settingIn } from '../../core/run/run-results';
+import { numberAt } from '../../core/run/run-scope';
+import type { RunState, Slot } from '../../core/run/run-state';
+import { limitWords } from '../../core/run/shown-value';
+import { placedPoint } from '../../core/run/run-state';
+import { shownUnit } from '../../core/run/place-words';
+import { offeredResults } from '../../core/run/reading-rules';
+import { unitIn } from '../../core/steps/step-context';
+
+export type ItemUse = { use: string; title: string; items: { id: string; marking: string; nominal: number }[] };
+
+/** Items of the standards that a point uses, by use. */
+export function itemUses(state: RunState, series: SeriesDocument, slot: Slot): ItemUse[] {
+  return Object.entries(series.uses).flatMap(([use, doc]): ItemUse[] => {
+    if (doc.stack === undefined && doc.item === undefined) return [];
+    const role = doc.role ?? use;
+    const all = (state.standards[role] ?? []).flatMap((s) => [
+      ...(s.document.items ?? []),
+      ...(s.document.parts ?? []).flatMap((p) => p.items ?? []),
+    ]);
+    const ids = itemsAt(state, slot, use);
+    if (!ids) return [];
+    return [
+      {
+        use,
+        title: state.procedure.standards.find((r) => r.role === role)?.title ?? role,
+        items: ids.flatMap((id) => {
+          const item = all.find((i) => i.id === id);
+          return item ? [{ id, marking: item.marking || String(item.nominal), nominal: item.nominal }] : [];
+        }),
+      },
+    ];
+  });
+}
+
+/** What a point is compared with and what it is made of, and the limits that hold there. */
+export function ReferencePanel({
+  state,
+  series,
+  slot,
+  onItems,
+}: {
+  state: RunState;
+  series: SeriesDocument;
+  slot: Slot;
+  /** Offers other items; absent where readings have been taken. */ onItems: ((use: string) => void) | null;
+}) {
+  const s = settingIn(state, slot.set);
+  const { repeat: _repeat, observation: _observation, ...place } = slot;
+  const uses = itemUses(state, series, slot);
+  const lines = uses.flatMap(({ use, items }): [string, string][] => {
+    const value = numberAt(s, { is: `${use}.value` }, place);
+    const role = series.uses[use]?.role ?? use;
+    const unit = series.uses[use]?.unit ?? state.standards[role]?.[0]?.document.unit ?? '';
+    return value === undefined || items.length === 0 ? [] : [['Certified value', withPrintedUnit(significant(value, 8), unit)]];
+  });
+  const references = series.results.flatMap((r): [string, string][] => {
+    const value = r.reference === undefined ? undefined : numberAt(s, r.reference, place);
+    const unit = unitIn(state, r.unit, place);
+    return value === undefined || uses.length === 0 ? [] : [['Reference value', withPrintedUnit(significant(value, 8), unit)]];
+  });
+  const limits = limitLines(state, place);
+  return (
+    <div>
+      {uses.map(({ use, title, items }) => (
+        <div
+          key={use}
+          className="flex items-end gap-1"
+          aria-label={`${title}: ${items.map((i) => i.marking).join(' and ') || 'none'}`}
+        >
+          {items.map((item) => (
+            <span
+              key={item.id}
+              className="figure grid h-9 min-w-14 place-items-center border-[1.5px] border-ink bg-sheet px-2 font-bold"
+              style={{ flexGrow: Math.max(1, Math.min(100, item.nominal)) }}
+            >
+              {item.marking}
+            </span>
+          ))}
+          {items.length === 0 && <span className="flex-1 text-soft">{title}: nothing is used here.</span>}
+          {onItems && items.length > 0 && (
+            <button type="button" tabIndex={-1} className="button button-quiet !min-h-9 shrink-0" onClick={() => onItems(use)}>
+              Others <span className="key">s</span>
+            </button>
+          )}
+        </div>
+      ))}
+      <dl className="figure mt-2 grid grid-cols-[1fr_auto] text-sm">
+        {[...lines, ...references, ...limits].map(([label, value], i) => (
+          <div key={i} className="contents">
+            <dt className="font-sans text-soft">{label}</dt>
+            <dd className={`text-right ${label === 'Reference value' ? 'font-bold' : ''}`}>{value.replace('-', '−')}</dd>
+          </div>
+        ))}
+      </dl>
+    </div>
+  );
+}
+
+function limitLines(state: RunState, place: Place): [string, string][] {
+  const offered = offeredResults(state, place);
+  return offered.flatMap((r): [string, string][] => {
+    const limits = placedPoint(state, place)?.limits[r.symbol];
+    if (!limits) return [];
+    const words = limitWords(limits, unitIn(state, r.unit, place), shownUnit(state, r, place));
+    return [[offered.length > 1 ? `${r.title}, limits` : 'Limits', words]];
+  });
+}

@@ -1,0 +1,35 @@
+import { useState } from 'react';
+import { isIn, noScope } from '../../core/evaluate/setting';
+import { settingIn } from '../../core/run/run-results';
+import { useRun } from './run-context';
+
+/** Causes in the order of cost, each a button: after it a new set of readings begins; the first stays as evidence. */
+export function RuleOutList({ set }: { set: string }) {
+  const { state, act } = useRun();
+  const [fault, setFault] = useState('');
+  const causes = state.procedure.ruleOut.filter((r) => isIn(settingIn(state, set), r.when, noScope(set)));
+  if (causes.length === 0) return null;
+  return (
+    <div>
+      <p className="text-sm text-soft">Rule out first; then everything is read again, and what was found stays.</p>
+      <ul className="ruled mt-1 border-y border-rule">
+        {causes.map((r) => (
+          <li key={r.id} className="flex items-start justify-between gap-3 py-2">
+            <span>
+              <strong>{r.title}.</strong> {r.instruction}
+              {r.caution && <span className="caution mt-1 block">{r.caution}</span>}
+            </span>
+            <button
+              type="button"
+              className="button shrink-0"
+              onClick={() => setFault(act({ type: 'ruling-out', set, id: r.id, note: r.title })?.message ?? '')}
+            >
+              Do it
+            </button>
+          </li>
+        ))}
+      </ul>
+      {fault && <p className="fault">{fault}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,152 @@
+import { useMemo, useState } from 'react';
+import { instanceTitle, seriesOf, setTitle } from '../../core/run/place-words';
+import { aggregatesIn } from '../../core/run/run-results';
+import { slotOf, type RunState, type Slot } from '../../core/run/run-state';
+import { AggregateList } from './AggregateList';
+import { progressOf } from './sheet-layout';
+import { SeriesSheet, type OpenResult } from './SeriesSheet';
+import { Tabs } from './Tabs';
+
+type Props = {
+  state: RunState;
+  /** Where the next reading goes; null when none is wanted. */
+  cursor: Slot | null;
+  onSelect?: (slot: Slot) => void;
+  onOpen: (result: OpenResult) => void;
+};
+
+type Shown = { set: string; series: string; each: string | null };
+
+/** Sets, series and instances that the plan reads, in its order. */
+function placesRead(state: RunState): Shown[] {
+  const seen = new Map<string, Shown>();
+  for (const i of state.plan) {
+    if (i.type !== 'reading') continue;
+    const key = `${i.set}|${i.series}|${i.each ?? ''}`;
+    if (!seen.has(key)) seen.set(key, { set: i.set, series: i.series!, each: i.each ?? null });
+  }
+  return [...seen.values()];
+}
+
+/** A number of readings above which statistics over all of them wait until all are there. */
+const manyReadings = 200;
+
+/** The sheets of a run: set, series and instance by tabs, the readings, the statistics over them. */
+export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
+  const places = useMemo(() => placesRead(state), [state.plan]); // eslint-disable-line react-hooks/exhaustive-deps
+  const current: Shown | null = cursor
+    ? { set: cursor.set, series: cursor.series, each: cursor.each ?? null }
+    : lastRead(state, places);
+  const [chosen, setChosen] = useState<{ at: string; shown: Shown } | null>(null);
+  const key = JSON.stringify(current);
+  // What was chosen stays until the work moves on.
+  const shown = chosen && chosen.at === key ? chosen.shown : current;
+  if (!shown) return null;
+  const show = (next: Shown) => setChosen({ at: key, shown: next });
+  const inTabOrder = onSelect === undefined;
+  const sets = [...new Set(places.map((p) => p.set))];
+  const inSet = places.filter((p) => p.set === shown.set);
+  const allSeries = [...new Set(inSet.map((p) => p.series))];
+  const inSeries = inSet.filter((p) => p.series === shown.series);
+  const note = (series: string, each?: string | null) => {
+    const { taken, wanted } = progressOf(state, shown.set, series, each);
+    return taken === wanted ? '✓' : `${taken} of ${wanted}`;
+  };
+  const series = seriesOf(state, shown.series)!;
+  const pairWith = pairOf(state, places, shown);
+  const { taken, wanted } = progressOf(state, shown.set, shown.series);
+  const isReady = wanted <= manyReadings || taken === wanted;
+  return (
+    <>
+      {sets.length > 1 && (
+        <Tabs
+          label="Which set"
+          inTabOrder={inTabOrder}
+          tabs={sets.map((s) => ({ id: s, title: `${s.startsWith('as-found') ? '○' : '●'} ${setTitle(s)}` }))}
+          shown={shown.set}
+          onShow={(set) =>
+            show(places.find((p) => p.set === set && p.series === shown.series) ?? places.find((p) => p.set === set)!)
+          }
+        />
+      )}
+      {allSeries.length > 1 && (
+        <Tabs
+          label="Which readings"
+          inTabOrder={inTabOrder}
+          tabs={allSeries.map((id) => ({ id, title: seriesOf(state, id)!.title, note: note(id) }))}
+          shown={shown.series}
+          onShow={(id) => show(inSet.find((p) => p.series === id)!)}
+        />
+      )}
+      {inSeries.length > 1 && (
+        <Tabs
+          label="Of which"
+          inTabOrder={inTabOrder}
+          tabs={inSeries.map((p) => ({
+            id: p.each ?? '',
+            title: instanceTitle(state, p.series, p.each),
+            note: note(p.series, p.each),
+          }))}
+          shown={shown.each ?? ''}
+          onShow={(each) => show(inSeries.find((p) => (p.each ?? '') === each)!)}
+        />
+      )}
+      <SeriesSheet
+        key={`${shown.set}|${shown.series}|${shown.each}`}
+        state={state}
+        place={shown}
+        pairWith={pairWith}
+        cursor={
+          cursor && cursor.set === shown.set && cursor.series === shown.series && (cursor.each ?? null) === shown.each
+            ? cursor
+            : null
+        }
+        onOpen={onOpen}
+        {...(onSelect && shown.set === current?.set ? { onSelect } : {})}
+      />
+      {series.gate && (
+        <p className="mt-1 px-2 text-sm text-ochre">The run goes on from here only when this is inside its limits.</p>
+      )}
+      {isReady && (
+        <AggregateList
+          state={state}
+          series={series}
+          aggregates={aggregatesIn(state, shown.set, shown.series).filter((a) => a.each === null || a.each === shown.each)}
+          place={shown}
+          isComplete={taken === wanted}
+        />
+      )}
+    </>
+  );
+}
+
+/** The set that the strip compares with: the one before or after that read the same. */
+function pairOf(state: RunState, places: readonly Shown[], shown: Shown): string | null {
+  const read = places
+    .filter((p) => p.series === shown.series && p.each === shown.each && !p.set.startsWith('check'))
+    .map((p) => p.set);
+  if (read.length < 2) return null;
+  const first = state.sets[0]!.id;
+  return shown.set === first ? read.at(-1)! : first;
+}
+
+/** What was read last: where a finished run, or one between its readings, is opened. */
+function lastRead(state: RunState, places: readonly Shown[]): Shown | null {
+  const last = [...state.readings].reverse().find((r) => !r.struck);
+  const item = last ? null : state.plan.find((i) => i.type === 'reading');
+  const slot = last?.slot ?? (item?.type === 'reading' ? slotOf(item) : null);
+  if (!slot) return places[0] ?? null;
+  // A finished set is shown from its first judged series on.
+  const judged = places.find(
+    (p) =>
+      p.set === slot.set &&
+      seriesOf(state, p.series)!.results.some((r) => (r.tolerance ?? r.tolerances) !== undefined) &&
+      !seriesOf(state, p.series)!.gate,
+  );
+  return (
+    judged ??
+    places.find((p) => p.set === slot.set && p.series === slot.series && p.each === (slot.each ?? null)) ??
+    places[0] ??
+    null
+  );
+}

@@ -1,0 +1,22 @@
+import { significant } from '../../core/run/shown-value';
+import { limitsIn, numberIn, outsideWords, unitIn } from '../../core/steps/step-context';
+import { printedUnit } from '../../core/quantity/unit';
+import { MainButton, type StepPanelProps } from './StepPanel';
+
+/** A number worked out from what was read: looked at, then gone on from. */
+export function CheckPanel({ context, step, done }: StepPanelProps<'check'>) {
+  const value = numberIn(context, { is: step.is });
+  const unit = unitIn(context.state, step.unit, context.place);
+  if (value === undefined)
+    return <p className="fault">{step.title} cannot be worked out yet: something it needs has not been read.</p>;
+  const outside = outsideWords(step.title, value, unit, limitsIn(context, step));
+  return (
+    <>
+      <p className={`figure text-6xl font-bold ${outside ? 'text-brick' : ''}`}>
+        {significant(value, 4).replace('-', '−')} <span className="text-2xl text-soft">{printedUnit(unit)}</span>
+      </p>
+      {outside && <p className="caution">{outside}</p>}
+      <MainButton onPress={() => done(value)}>{outside ? 'Go on all the same' : 'Go on'}</MainButton>
+    </>
+  );
+}

@@ -1,0 +1,100 @@
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import type { ActOf } from '../../core/log/event-schema';
+import { filledText } from '../../core/run/place-words';
+import { contextOf } from '../../core/run/next-step';
+import type { Refusal } from '../../core/run/refusal';
+import { placeOf, type RunState } from '../../core/run/run-state';
+import type { StepContext, StepOf } from '../../core/steps/step-context';
+import type { StepDocument } from '../../core/procedure/document-schema';
+import { ReasonPrompt } from '../run/ReasonPrompt';
+import { useRun } from '../run/run-context';
+import { CheckPanel } from './CheckPanel';
+import { ChoosePanel } from './ChoosePanel';
+import { ConfirmPanel } from './ConfirmPanel';
+import { ConnectPanel } from './ConnectPanel';
+import { DoPanel } from './DoPanel';
+import { IdentifyPanel } from './IdentifyPanel';
+import { MeasurePanel } from './MeasurePanel';
+import { WaitPanel } from './WaitPanel';
+
+export type StepItem = Extract<RunState['plan'][number], { type: 'step' }>;
+type Value = ActOf<'step-done'>['value'];
+
+/** What a panel of one kind of step is given. */
+export type StepPanelProps<K extends StepDocument['kind']> = {
+  context: StepContext<K>;
+  step: StepOf<K>;
+  item: StepItem;
+  /** Records what was done; a refusal that a reason would lift is asked about here, any other is answered. */
+  done: (value: Value, text?: string) => Refusal | null;
+};
+
+const panels: { [K in StepDocument['kind']]: (props: StepPanelProps<K>) => ReactNode } = {
+  confirm: ConfirmPanel,
+  identify: IdentifyPanel,
+  choose: ChoosePanel,
+  measure: MeasurePanel,
+  check: CheckPanel,
+  wait: WaitPanel,
+  do: DoPanel,
+  connect: ConnectPanel,
+};
+
+/** A step of the plan: its title, its caution, and the panel of its kind. */
+export function StepPanel({ item }: { item: StepItem }) {
+  const { state, now, act } = useRun();
+  const [asking, setAsking] = useState<{ value: Value; text: string | undefined; message: string } | null>(null);
+  const context = contextOf(state, item, now);
+  if (!context) return <p className="fault">The procedure has no step “{item.id}”.</p>;
+  const { step } = context;
+  const record = (value: Value, text?: string, reason?: string): Refusal | null =>
+    act({
+      type: 'step-done',
+      ...placeOf(item),
+      id: item.id,
+      value,
+      ...(text === undefined ? {} : { text }),
+      ...(reason === undefined ? {} : { reason }),
+    });
+  const done = (value: Value, text?: string): Refusal | null => {
+    const refusal = record(value, text);
+    if (refusal?.path[0] !== 'reason') return refusal;
+    setAsking({ value, text, message: refusal.message });
+    return null;
+  };
+  if (asking)
+    return (
+      <ReasonPrompt
+        title={`${step.title}: ${asking.message}`}
+        ready={[]}
+        confirm="Go on with this reason"
+        onCancel={() => setAsking(null)}
+        onReason={(reason) => record(asking.value, asking.text, reason)?.message ?? null}
+      />
+    );
+  const Panel = panels[step.kind] as (props: StepPanelProps<StepDocument['kind']>) => ReactNode;
+  return (
+    <div className="flex flex-col gap-4">
+      <p className="text-sm text-soft">{step.title}</p>
+      <Panel context={context as never} step={step as never} item={item} done={done} />
+      {step.caution && <p className="caution">{filledText(state, step.caution, item)}</p>}
+    </div>
+  );
+}
+
+/** Text of a step with its places filled in. */
+export function StepText({ text, item }: { text: string; item: StepItem }) {
+  const { state } = useRun();
+  return <h2 className="text-xl leading-snug">{filledText(state, text, item)}</h2>;
+}
+
+/** The button that Enter presses, in focus as soon as it stands there. */
+export function MainButton({ children, onPress }: { children: ReactNode; onPress: () => void }) {
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => button.current?.focus(), []);
+  return (
+    <button ref={button} type="button" data-keys className="button button-main min-h-13 !text-lg" onClick={onPress}>
+      {children}
+    </button>
+  );
+}
