@@ -10,5 +10,6 @@ export default defineConfig({
   devToolbar: { enabled: false },
   // Hosts and origins are checked before a request gets here (src/cli/front-door.ts), against the list of the configuration.
   security: { checkOrigin: false },
-  vite: { plugins: [tailwindcss()] },
+  // Licences stand in full beside each package; hundreds of copies of them are not sent to every bench.
+  vite: { plugins: [tailwindcss()], esbuild: { legalComments: 'none' } },
 });

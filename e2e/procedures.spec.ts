@@ -27,3 +27,21 @@ test('a document is checked while it is written, with the place of its fault', a
   await expect(page.getByText('Valid: every name is offered.')).toBeVisible();
   await expect(page.getByText('Worked example: 18 numbers, all agree.')).toBeVisible();
 });
+
+test('a changed document is put on the shelf as a new revision, with what changed told', async ({ page, server }) => {
+  await page.goto(`${server.url}/procedures`);
+  await awake(page);
+  const source = readFileSync('procedures/balance.json', 'utf8');
+  const text = page.getByLabel('Text of a procedure');
+  await text.fill(source);
+  await page.getByRole('button', { name: 'Put it on the shelf' }).click();
+  await expect(page.getByText('is on the shelf already')).toBeVisible();
+  const changed = JSON.parse(source) as { revision: number; title: string; interval: { months: number } };
+  await text.fill(JSON.stringify({ ...changed, revision: 2, interval: { ...changed.interval, months: 6 } }));
+  await page.getByRole('button', { name: 'Put it on the shelf' }).click();
+  await page.waitForURL(/\/procedures\/balance$/);
+  await expect(page.getByRole('heading', { name: 'Changed since revision 1' })).toBeVisible();
+  await expect(page.getByText('12 → 6')).toBeVisible();
+  await page.getByRole('link', { name: 'revision 1' }).click();
+  await expect(page.getByText('Changed since')).toHaveCount(0);
+});

@@ -1,6 +1,6 @@
 import normalCdf from '@stdlib/stats-base-dists-normal-cdf';
-import tCdf from '@stdlib/stats-base-dists-t-cdf';
 import { atMost, withoutBinaryNoise } from '../quantity/decimal-noise';
+import { tCdf } from '../statistics/student-t';
 import { mostDof } from '../uncertainty/coverage';
 import type { ConformityQuestion, DecisionRule } from './conformity-schema';
 import { toleranceLimits, type Limits } from './tolerance';

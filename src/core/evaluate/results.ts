@@ -6,7 +6,8 @@ import type { DistributionTemplate, ResultDocument, ToleranceTemplate } from '..
 import { withoutBinaryNoise } from '../quantity/decimal-noise';
 import { pooledStandardDeviation } from '../statistics/moments';
 import { BudgetError } from '../uncertainty/budget-error';
-import { distributionSchema, type Distribution, type Quantity } from '../uncertainty/budget-schema';
+import type { Distribution, Quantity } from '../uncertainty/budget-schema';
+import { distributionFault } from '../uncertainty/distribution-fault';
 import { propagatePrepared, type BudgetResult } from '../uncertainty/propagate';
 import { Absent, DocumentError, ifHad, LeftOut } from './faults';
 import { functionsOf, valuesOf } from './names';
@@ -137,11 +138,11 @@ function distributionAt(s: Setting, d: DistributionTemplate, scope: Scope): Dist
   return checked({ type: d.type, ...members }, scope);
 }
 
-function checked(distribution: unknown, scope: Scope): Distribution {
-  const parsed = distributionSchema.safeParse(distribution);
-  if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0]!;
-  throw new DocumentError(issue.message, [...scope.path, ...issue.path.map((p) => (typeof p === 'number' ? p : String(p)))]);
+/** The document was read with its shape; what its formulas gave is looked at here. */
+function checked(distribution: Readonly<Record<string, unknown>>, scope: Scope): Distribution {
+  const fault = distributionFault(distribution);
+  if (fault) throw new DocumentError(fault.message, [...scope.path, fault.path]);
+  return distribution as unknown as Distribution;
 }
 
 type ReadingsTemplate = Extract<DistributionTemplate, { type: 'readings' }>;

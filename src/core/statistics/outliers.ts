@@ -1,6 +1,5 @@
-import fQuantile from '@stdlib/stats-base-dists-f-quantile';
-import tQuantile from '@stdlib/stats-base-dists-t-quantile';
 import { mean, standardDeviation } from './moments';
+import { fQuantile, tQuantile } from './student-t';
 
 export type GrubbsResult = { index: number; statistic: number; critical: number; isOutlier: boolean };
 

@@ -49,7 +49,7 @@ export const identify: StepKind<'identify'> = {
     if (typeof act.value !== 'string' || act.value.trim() === '')
       return refuse('Type what is engraved or printed on it.', 'value');
     const { texts, certified } = recorded(c);
-    // A stack is identified block by block, with blanks or plus signs between.
+    // A stack is identified item by item, with blanks or plus signs between.
     const typed = act.value.trim();
     if (c.step.typed === 'certified') {
       const values = typed.split(/[\s;+]+/).map((t) => Number(t.replace(',', '.')));

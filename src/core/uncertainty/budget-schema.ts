@@ -1,38 +1,23 @@
 import * as z from 'zod';
+import { distributionFault } from './distribution-fault';
 
-const dof = z.number().min(1, 'Degrees of freedom are at least 1.').optional();
-const halfWidth = z.number().nonnegative('A half-width cannot be negative: give its magnitude.');
+const dof = z.number().optional();
 const mean = z.number();
+const halfWidth = z.number();
 
-/** The distributions an input quantity can have (documents.md, `budget`). */
-export const distributionSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('constant'), value: z.number() }),
-  z
-    .object({
+/** The distributions an input quantity can have (documents.md, `budget`); what their numbers may be is told by `distributionFault`. */
+export const distributionSchema = z
+  .discriminatedUnion('type', [
+    z.object({ type: z.literal('constant'), value: z.number() }),
+    z.object({
       type: z.literal('normal'),
       mean,
-      standardUncertainty: z.number().nonnegative('A standard uncertainty cannot be negative.').optional(),
-      expandedUncertainty: z.number().nonnegative('An expanded uncertainty cannot be negative.').optional(),
-      coverageFactor: z.number().positive('A coverage factor is greater than 0.').optional(),
+      standardUncertainty: z.number().optional(),
+      expandedUncertainty: z.number().optional(),
+      coverageFactor: z.number().optional(),
       dof,
-    })
-    .superRefine((d, context) => {
-      const hasPair = d.expandedUncertainty !== undefined && d.coverageFactor !== undefined;
-      if (d.standardUncertainty === undefined && !hasPair)
-        context.addIssue({
-          code: 'custom',
-          path: [d.expandedUncertainty === undefined ? 'standardUncertainty' : 'coverageFactor'],
-          message: 'Give the standard uncertainty, or the expanded uncertainty with its coverage factor.',
-        });
-      if (d.standardUncertainty !== undefined && d.expandedUncertainty !== undefined)
-        context.addIssue({
-          code: 'custom',
-          path: ['expandedUncertainty'],
-          message: 'Give either the standard or the expanded uncertainty, not both.',
-        });
     }),
-  z
-    .object({
+    z.object({
       type: z.literal('readings'),
       values: z.array(z.number()).min(1, 'Give at least one reading.').max(100_000, 'At most 100 000 readings.'),
       pooled: z
@@ -41,61 +26,28 @@ export const distributionSchema = z.discriminatedUnion('type', [
       /** Overrides n − 1, or the pooled degrees of freedom. */
       dof,
       /** The standard uncertainty of the mean is not less than this, for instance a step of the display over √12. */
-      floor: z.number().nonnegative('A floor cannot be negative.').optional(),
-    })
-    .refine((d) => d.values.length > 1 || d.pooled !== undefined, {
-      path: ['values'],
-      message: 'One reading alone has no scatter: take a second one, or give a pooled standard deviation from earlier work.',
+      floor: z.number().optional(),
     }),
-  z
-    .object({
+    z.object({
       type: z.literal('rectangular'),
       mean: mean.optional(),
       halfWidth: halfWidth.optional(),
       lower: z.number().optional(),
       upper: z.number().optional(),
       dof,
-    })
-    .superRefine((d, context) => {
-      const byLimits = d.lower !== undefined && d.upper !== undefined;
-      const byWidth = d.mean !== undefined && d.halfWidth !== undefined;
-      if (!byLimits && !byWidth)
-        context.addIssue({
-          code: 'custom',
-          path: [d.lower !== undefined ? 'upper' : d.mean === undefined ? 'mean' : 'halfWidth'],
-          message: 'Give mean and half-width, or lower and upper limit.',
-        });
-      if (byLimits && d.lower! > d.upper!)
-        context.addIssue({ code: 'custom', path: ['upper'], message: 'The upper limit is below the lower one.' });
     }),
-  z.object({ type: z.literal('triangular'), mean, halfWidth, dof }),
-  z.object({ type: z.literal('arcsine'), mean, halfWidth, dof }),
-  z.object({
-    type: z.literal('trapezoidal'),
-    mean,
-    halfWidth,
-    shape: z.number().min(0).max(1, 'The shape is top over base, from 0 to 1.'),
-    dof,
-  }),
-  z
-    .object({ type: z.literal('curvilinear-trapezoidal'), mean, halfWidth, halfWidthUncertainty: z.number().nonnegative(), dof })
-    .refine((d) => d.halfWidthUncertainty <= d.halfWidth, {
-      path: ['halfWidthUncertainty'],
-      message: 'The uncertainty of the half-width cannot exceed the half-width.',
-    }),
-  z.object({
-    type: z.literal('student-t'),
-    mean,
-    scale: z.number().nonnegative('A scale cannot be negative.'),
-    dof: z.number().gt(2, 'A t distribution has a standard deviation only with more than 2 degrees of freedom.'),
-  }),
-  z.object({
-    type: z.literal('exponential'),
-    mean: z.number().nonnegative('The mean of an exponential distribution is not negative.'),
-    dof,
-  }),
-  z.object({ type: z.literal('gamma'), shape: z.number().positive(), scale: z.number().nonnegative(), dof }),
-]);
+    z.object({ type: z.literal('triangular'), mean, halfWidth, dof }),
+    z.object({ type: z.literal('arcsine'), mean, halfWidth, dof }),
+    z.object({ type: z.literal('trapezoidal'), mean, halfWidth, shape: z.number(), dof }),
+    z.object({ type: z.literal('curvilinear-trapezoidal'), mean, halfWidth, halfWidthUncertainty: z.number(), dof }),
+    z.object({ type: z.literal('student-t'), mean, scale: z.number(), dof: z.number() }),
+    z.object({ type: z.literal('exponential'), mean, dof }),
+    z.object({ type: z.literal('gamma'), shape: z.number(), scale: z.number(), dof }),
+  ])
+  .superRefine((d, context) => {
+    const fault = distributionFault(d);
+    if (fault) context.addIssue({ code: 'custom', path: [fault.path], message: fault.message });
+  });
 
 export type Distribution = z.infer<typeof distributionSchema>;
 

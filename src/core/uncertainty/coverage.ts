@@ -1,5 +1,5 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
-import tQuantile from '@stdlib/stats-base-dists-t-quantile';
+import { tQuantile } from '../statistics/student-t';
 import type { Coverage } from './budget-schema';
 
 export const defaultCoverage: Coverage = { factor: 2 };

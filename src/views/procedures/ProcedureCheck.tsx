@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type ChangeEvent } from 'react';
 import { Upload } from 'lucide-react';
 import type { ProcedureAnswer } from '../../core/door/procedure-verbs';
 import { askCore } from '../../worker/ask-core';
+import { askServer } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { hoursWords } from './plan-words';
 
@@ -9,7 +10,7 @@ type Told =
   | { kind: 'nothing' }
   | { kind: 'checking' }
   | { kind: 'fault'; message: string; path: string }
-  | { kind: 'valid'; answer: ProcedureAnswer };
+  | { kind: 'valid'; answer: ProcedureAnswer; document: unknown };
 
 const largest = 1_000_000;
 
@@ -38,13 +39,19 @@ export const ProcedureCheck = guarded(function ProcedureCheck() {
       const question = askCore('procedure', { procedure });
       cancel.current = question.cancel;
       void question.answer.then((answer) => {
-        if (answer.ok) setTold({ kind: 'valid', answer: answer.document as ProcedureAnswer });
+        if (answer.ok) setTold({ kind: 'valid', answer: answer.document as ProcedureAnswer, document: procedure });
         else if (answer.refusal.error.message !== 'Cancelled.')
           setTold({ kind: 'fault', message: answer.refusal.error.message, path: answer.refusal.error.path.slice(1).join(' · ') });
       });
     }, 500);
     return () => clearTimeout(timer);
   }, [text]);
+
+  async function shelve(document: unknown) {
+    const answer = await askServer<{ id: string }>('POST', '/api/procedures', document);
+    if (answer.ok) window.location.assign(`/procedures/${answer.body.id}`);
+    else setTold({ kind: 'fault', message: answer.refusal.message, path: answer.refusal.path.join(' · ') });
+  }
 
   async function take(event: ChangeEvent<HTMLInputElement>) {
     const file = event.target.files?.[0];
@@ -96,6 +103,9 @@ export const ProcedureCheck = guarded(function ProcedureCheck() {
                   ? 'It carries no worked example.'
                   : `Worked example: ${told.answer.example.checked} numbers, ${told.answer.example.agrees ? 'all agree' : 'some differ'}.`}
               </p>
+              <button type="button" className="button button-main mt-3" onClick={() => shelve(told.document)}>
+                Put it on the shelf
+              </button>
             </div>
           )}
         </div>

@@ -1,7 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readDocument } from '../../core/procedure/read-document';
-import { distributionWords, hoursWords, pathWords, pointsWords, policyWords, ruleWords, toleranceWords } from './plan-words';
+import {
+  changedWords,
+  distributionWords,
+  hoursWords,
+  pathWords,
+  pointsWords,
+  policyWords,
+  ruleWords,
+  toleranceWords,
+} from './plan-words';
 
 const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures/${id}.json`, 'utf8')));
 
@@ -42,4 +51,13 @@ describe('a procedure in words', () => {
   ])('%s is %s', (path, words) => expect(pathWords(path)).toBe(words));
   it('says times as people do', () =>
     expect([14.4, 89, 90, 135].map(hoursWords)).toEqual(['14 min', '89 min', '1 h 30 min', '2 h 15 min']));
+});
+
+describe('a change in words', () => {
+  it.each([
+    [{ before: 6, after: 10 }, '6 → 10'],
+    [{ before: undefined, after: { title: 'Extra' } }, 'new: Extra'],
+    [{ before: [1, 2], after: undefined }, 'left out: [1,2]'],
+    [{ before: 'x'.repeat(300), after: '' }, `${'x'.repeat(160)}… → `],
+  ])('%j', (change, words) => expect(changedWords(change)).toBe(words));
 });

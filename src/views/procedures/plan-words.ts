@@ -1,3 +1,4 @@
+import type { Change } from '../../core/procedure/changes';
 import { plainDecimal } from '../../core/quantity/rounding';
 import { printedUnit } from '../../core/quantity/unit';
 import type {
@@ -142,3 +143,22 @@ export function pathWords(path: string): string {
   if (wanted) return `Adjustment ${Number(wanted[1]) + 1} wanted`;
   return path;
 }
+
+/** At most this much of a changed text is shown. */
+const longest = 160;
+const short = (value: unknown): string => {
+  const text = typeof value === 'string' ? value : JSON.stringify(value);
+  return text.length > longest ? `${text.slice(0, longest)}…` : text;
+};
+
+/** A change between two revisions in words. */
+export function changedWords({ before, after }: Pick<Change, 'before' | 'after'>): string {
+  if (before === undefined) return `new: ${titleIn(after)}`;
+  if (after === undefined) return `left out: ${titleIn(before)}`;
+  return `${short(before)} → ${short(after)}`;
+}
+
+const titleIn = (value: unknown): string => {
+  const title = typeof value === 'object' && value !== null ? (value as { title?: unknown }).title : undefined;
+  return typeof title === 'string' ? title : short(value);
+};

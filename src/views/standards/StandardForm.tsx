@@ -12,7 +12,7 @@ export type StandardValues = { id: string | null; place: string; document: Stand
 type Content = 'items' | 'corrections' | 'values' | 'nothing' | 'document';
 
 const contentTitles: Record<Content, string> = {
-  items: 'Single items: weights, blocks, salts',
+  items: 'Single items, each with its marking',
   corrections: 'Corrections to what it shows',
   values: 'Values over an argument',
   nothing: 'No certified values',
