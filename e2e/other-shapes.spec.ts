@@ -25,11 +25,15 @@ async function driveByKeyboard(page: Page, shows: Shows): Promise<number> {
     const before = await now(page).innerHTML();
     const sentence = (await now(page).getByRole('heading').first().textContent()) ?? '';
     const text = (await now(page).textContent()) ?? '';
-    const said = /The record says (.*?)\./.exec(text)?.[1];
     const inputs = now(page).locator('input[data-keys]');
     const count = await inputs.count();
-    if (said) await enter(said.split(' or ')[0]!);
-    else if (sentence.startsWith('Conditions'))
+    if (text.includes('This is what it says')) {
+      await expect(inputs.first()).toBeFocused();
+      // Nothing is told before something was read; another thing is refused, and what is typed next replaces it.
+      await enter('something else');
+      const refusal = await now(page).getByRole('alert').textContent();
+      await enter(/The record says (.*?)(?: or .*)?, not/.exec(refusal!)![1]!);
+    } else if (sentence.startsWith('Conditions'))
       for (let i = 0; i < count; i++) await enter(conditions[(await inputs.nth(i).getAttribute('name'))!]!);
     else if (text.includes('End it early')) {
       await now(page).getByRole('button', { name: 'End it early' }).focus();

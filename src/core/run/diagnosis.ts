@@ -85,11 +85,7 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
   if (scatter > limit / 3)
     return say('scatter', `Repeats at one point scatter by ${shown(scatter)} (s): look for the cause before adjusting.`);
   if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
-  if (Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest)
-    return say(
-      'offset',
-      `All errors lie near ${withSign(offset)}: a constant offset. Taking it away would leave at most ${shown(remaining)}.`,
-    );
+  // An error that grows over the range is no constant, even where most of it lies on one side.
   const nominals = points.map((p) => p.nominal);
   if (nominals.every((n) => n !== undefined)) {
     const { slope, significance } = slopeOf(nominals, values);
@@ -97,6 +93,11 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
     if (significance > 4 && Math.abs(rise) > limit / 3)
       return say('slope', `The error changes by ${withSign(rise)} over the range: taking a constant away would only shift it.`);
   }
+  if (Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest)
+    return say(
+      'offset',
+      `All errors lie near ${withSign(offset)}: a constant offset. Taking it away would leave at most ${shown(remaining)}.`,
+    );
   return say(
     'irregular',
     `The errors vary over the range without a common offset: taking one away would leave ${shown(remaining)} of the present ${shown(largest)}.`,

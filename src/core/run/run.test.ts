@@ -365,6 +365,11 @@ describe('diagnosis and advice', () => {
     expect(diagnosis.kind).toBe('slope');
     expect(advice.adjustment).toBeNull();
   });
+  it('does not call an error that grows from nothing an offset, though all of it lies on one side', () => {
+    const { diagnosis, advice } = judged((n, r) => 0.00018 * n + scatter(n, r) / 4);
+    expect(diagnosis.kind).toBe('slope');
+    expect(advice.adjustment).toBeNull();
+  });
   it('shortens the interval after a fail', () =>
     expect(judged((n, r) => 0.007 + scatter(n, r)).date).toMatchObject({ date: '2027-05-24', months: 6 }));
   it("keeps to the instrument's own interval", () =>

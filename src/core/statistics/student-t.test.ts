@@ -11,7 +11,7 @@ const shareOf = (actual: number, expected: number) =>
 describe('Student’s t', () => {
   it.each(dofs)('at %d degrees of freedom agrees with the package, far into its tail', (dof) => {
     for (const t of [-40, -6, -2.5, -1, -0.1, 0.3, 1, 1.96, 3, 8])
-      expect(shareOf(tCdf(t, dof), tCdfReference(t, dof)), `t ${t}`).toBeLessThan(2e-11);
+      expect(shareOf(tCdf(t, dof), tCdfReference(t, dof)), `t ${t}`).toBeLessThan(dof > 1e5 ? 2e-9 : 2e-11);
     for (const p of [1e-9, 0.001, 0.025, 0.4, 0.6, 0.841, 0.95, 0.97725, 0.975, 0.995, 0.99999])
       expect(shareOf(tQuantile(p, dof), tReference(p, dof)), `p ${p}`).toBeLessThan(dof > 1e5 ? 2e-9 : 2e-11);
   });

@@ -241,7 +241,8 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           ) : (
             <>
               <SetSheets state={state} cursor={slot} onSelect={select} onOpen={setOpened} />
-              <Standing state={state} set={item?.set ?? state.sets.at(-1)!.id} />
+              {/* The judgement says it large. */}
+              {item?.type !== 'judge' && <Standing state={state} set={item?.set ?? state.sets.at(-1)!.id} />}
             </>
           )}
         </section>

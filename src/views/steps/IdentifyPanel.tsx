@@ -16,7 +16,9 @@ export function IdentifyPanel({ context, step, item, done }: StepPanelProps<'ide
       className="flex flex-col gap-3"
       onSubmit={(e) => {
         e.preventDefault();
-        setFault(done(typed.trim())?.message ?? '');
+        const refusal = done(typed.trim());
+        setFault(refusal?.message ?? '');
+        if (refusal) input.current?.select();
       }}
     >
       <StepText text={step.ask} item={item} />
@@ -32,13 +34,11 @@ export function IdentifyPanel({ context, step, item, done }: StepPanelProps<'ide
         aria-label={step.ask}
         className="ident !text-4xl"
       />
-      {wanted.length > 0 ? (
-        <p className="text-sm text-soft">
-          The record says <span className="ident">{wanted.join(step.what === 'instrument' ? ' or ' : ' and ')}</span>.
-        </p>
-      ) : (
-        <p className="text-sm text-soft">The record has none yet: what you type is kept.</p>
-      )}
+      <p className="text-sm text-soft">
+        {wanted.length > 0
+          ? 'Read it from the thing itself: it is compared with the record.'
+          : 'The record has none yet: what you type is kept.'}
+      </p>
       {fault && (
         <p className="fault" role="alert">
           {fault}

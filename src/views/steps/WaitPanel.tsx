@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Timer } from 'lucide-react';
+import { seriesOf } from '../../core/run/place-words';
 import { placeOf } from '../../core/run/run-state';
 import { waiting } from '../../core/steps/wait';
 import { timeLeft, timeOfDay } from '../../ui/clock';
@@ -72,7 +73,7 @@ export function WaitPanel({ context, step, item }: StepPanelProps<'wait'>) {
           }}
         >
           <label className="flex-1">
-            <span className="block text-sm text-soft">What it shows now</span>
+            <span className="block text-sm text-soft">{watchedTitle(context)} now</span>
             <input
               value={seen}
               onChange={(e) => setSeen(e.target.value)}
@@ -102,4 +103,11 @@ export function WaitPanel({ context, step, item }: StepPanelProps<'wait'>) {
       )}
     </>
   );
+}
+
+/** What is watched while waiting, by its name in the document. */
+function watchedTitle({ state, step, place }: StepPanelProps<'wait'>['context']): string {
+  const id = step.until && ('settled' in step.until ? step.until.settled : step.until.of);
+  const observation = seriesOf(state, place.series)?.observe.find((o) => o.id === id);
+  return observation?.title ?? 'What it shows';
 }
