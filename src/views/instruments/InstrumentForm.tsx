@@ -1,4 +1,5 @@
 import { useState, type FormEvent } from 'react';
+import { printedUnit } from '../../core/quantity/unit';
 import { parseCertificateTable, type TableColumn } from '../../core/standard/certificate-table';
 import type { InstrumentSnapshot } from '../../core/log/event-schema';
 import type { InstrumentDeclaration } from '../../core/procedure/declarations';
@@ -140,7 +141,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
     />
   );
   const figure = { inputMode: 'decimal', className: 'figure w-full' };
-  const withUnit = (title: string) => (unit ? `${title}, ${unit}` : title);
+  const withUnit = (title: string) => (unit ? `${title}, ${printedUnit(unit)}` : title);
 
   return (
     <form onSubmit={save} className="mt-4 max-w-3xl">
@@ -202,7 +203,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
         {declared?.characteristics.map((c) => (
           <Field
             key={`${kind}.${c.id}`}
-            label={`${c.title}${typeof c.unit === 'string' && c.unit !== '1' ? `, ${c.unit}` : ''}`}
+            label={`${c.title}${typeof c.unit === 'string' && c.unit !== '1' ? `, ${printedUnit(c.unit)}` : ''}`}
             hint={c.default === undefined ? '' : `Empty: ${String(c.default)}`}
             fault={faultAt(`characteristics.${c.id}`)}
           >

@@ -1,16 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readDocument } from '../../core/procedure/read-document';
-import {
-  changedWords,
-  distributionWords,
-  hoursWords,
-  pathWords,
-  pointsWords,
-  policyWords,
-  ruleWords,
-  toleranceWords,
-} from './plan-words';
+import { changedWords, distributionWords, hoursWords, pathWords, pointsWords, policyWords, toleranceWords } from './plan-words';
+import { ruleWords } from '../../ui/rule-words';
 
 const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures/${id}.json`, 'utf8')));
 

@@ -93,16 +93,6 @@ export function toleranceWords(t: ToleranceTemplate, unit: string): string {
   return `± (${terms.join(t.combine === 'greatest' ? ', whichever is greater; ' : ' + ')})`;
 }
 
-/** The rule of decision in words. */
-export function ruleWords(rule: ProcedureDocument['decisionRule']): string {
-  if (!rule || rule.kind === 'simple')
-    return `Simple acceptance${rule?.minimumRatio ? `, ratio at least ${rule.minimumRatio}` : ''}.`;
-  const ratio = rule.minimumRatio ? ` No verdict below a ratio of ${rule.minimumRatio}.` : '';
-  if (rule.kind === 'guard-band')
-    return `Limits drawn in by ${rule.factor === 1 ? 'U' : `${rule.factor} U`}${rule.binary ? '; pass or fail' : '; conditional between'}.${ratio}`;
-  return `Accepted while the risk of this result is at most ${plainDecimal(rule.probability * 100)} %.${ratio}`;
-}
-
 type Policy = NonNullable<ProcedureDocument['adjustments'][number]['policy']>;
 
 /** When an adjustment is proposed. */

@@ -1,7 +1,11 @@
 import { useMemo, useState } from 'react';
-import { instanceTitle, seriesOf, setTitle } from '../../core/run/place-words';
+import { instanceTitle, seriesOf, setTitle, shownUnit } from '../../core/run/place-words';
+import { offeredResults } from '../../core/run/reading-rules';
+import { limitWords } from '../../core/run/shown-value';
+import { unitIn } from '../../core/steps/step-context';
 import { aggregatesIn } from '../../core/run/run-results';
-import { slotOf, type RunState, type Slot } from '../../core/run/run-state';
+import { placesKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
+import { ruleWords } from '../../ui/rule-words';
 import { AggregateList } from './AggregateList';
 import { progressOf } from './sheet-layout';
 import { SeriesSheet, type OpenResult } from './SeriesSheet';
@@ -104,6 +108,7 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
         onOpen={onOpen}
         {...(onSelect && shown.set === current?.set ? { onSelect } : {})}
       />
+      <RuleLine state={state} place={shown} />
       {series.gate && (
         <p className="mt-1 px-2 text-sm text-ochre">The run goes on from here only when this is inside its limits.</p>
       )}
@@ -117,6 +122,29 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
         />
       )}
     </>
+  );
+}
+
+/** Limits and rule in sight: the limits where they are the same at every point, else those of each line are on its strip. */
+function RuleLine({ state, place }: { state: RunState; place: Shown }) {
+  const series = seriesOf(state, place.series)!;
+  const at = { set: place.set, series: place.series, ...(place.each === null ? {} : { each: place.each }) };
+  const judged = offeredResults(state, at).find((r) => (r.tolerance ?? r.tolerances) !== undefined);
+  if (!judged || series.gate) return null;
+  const points = state.places.get(placesKey(place.set, place.series, place.each))?.points ?? [];
+  const words = new Set(
+    points.map((p) => {
+      const limits = p.limits[judged.symbol];
+      return limits ? limitWords(limits, unitIn(state, judged.unit, at), shownUnit(state, judged, at)) : '';
+    }),
+  );
+  const [limits] = words.size === 1 ? words : [''];
+  const rule = state.instrument.decisionRule ?? judged.decisionRule ?? series.decisionRule ?? state.procedure.decisionRule;
+  return (
+    <p className="mt-1 px-2 text-sm text-soft">
+      {limits ? `Limits ${limits}. ` : 'Limits of each line on its strip. '}
+      {ruleWords(rule)} Green is accepted.
+    </p>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useMemo, useState, type FormEvent } from 'react';
 import { parseCertificateTable, type TableColumn } from '../../core/standard/certificate-table';
-import { convertDifference } from '../../core/quantity/unit';
+import { convertDifference, printedUnit } from '../../core/quantity/unit';
 import type { StandardDocument } from '../../core/standard/standard-schema';
 import type { StandardDeclaration } from '../../core/procedure/declarations';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
@@ -235,7 +235,7 @@ export const StandardForm = guarded(function StandardForm({
               {declared?.properties.map((p) => (
                 <Field
                   key={`${kind}.${p.id}`}
-                  label={`${p.title}${typeof p.unit === 'string' ? `, ${p.unit}` : ''}`}
+                  label={`${p.title}${typeof p.unit === 'string' && p.unit !== '1' ? `, ${printedUnit(p.unit)}` : ''}`}
                   fault={faultAt(`property.${p.id}`)}
                 >
                   {input(`property.${p.id}`, d.properties?.[p.id] ?? d.items?.[0]?.properties?.[p.id], {
