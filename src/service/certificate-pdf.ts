@@ -157,7 +157,7 @@ function placed(doc: Doc, columns: readonly Column[], rows: readonly Certificate
   });
 }
 
-const printed = (text: string): string => text.replace(/-(?=\d)/g, '−');
+const printed = (text: string): string => text.replace(/(?<![\w-])-(?=\d)/g, '−');
 
 const columnsOf = (table: CertificateTable): Column[] => {
   const { reference, value } = table.units;
@@ -388,7 +388,12 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
   );
   for (const a of certificate.adjustments) {
     const stored = a.stored.map((v) => `${v.title} ${v.before ? `${v.before} before, ` : ''}${v.after} after`).join('; ');
-    y = paragraph(doc, 'Adjustment', `${a.title} on ${a.at}${stored ? `: ${stored}` : ''}.${a.note ? ` ${a.note}` : ''}`, y);
+    y = paragraph(
+      doc,
+      'Adjustment',
+      `${a.title} on ${a.at}${stored ? `: ${printed(stored)}` : ''}.${a.note ? ` ${a.note}` : ''}`,
+      y,
+    );
   }
   y = paragraph(doc, 'Uncertainty', certificate.coverageStatement, y);
   y = paragraph(doc, 'Decision rule', certificate.decisionRule, y);

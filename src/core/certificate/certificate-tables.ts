@@ -60,19 +60,32 @@ export type CertificateTable = {
 
 type Shown = { decimals: number | null; unit: string };
 
+/** What a formula is read from: one observation, or several in one unit; undefined where it is more than that. */
+function readFrom(
+  state: RunState,
+  series: SeriesDocument,
+  text: string | undefined,
+  place: Place,
+): SeriesDocument['observe'][number] | undefined {
+  const names = [...(text ?? '').matchAll(/[A-Za-z]\w*(?:\.\w+)*/g)].map((m) => m[0]);
+  const observations = names.map((name) => {
+    const use = /^(\w+)\.value$/.exec(name)?.[1];
+    const at = use === undefined ? name : series.uses[use]?.at;
+    return series.observe.find((o) => o.id === at);
+  });
+  const [first] = observations;
+  const unit = first && observedUnit(state, place, first);
+  return observations.every((o) => o && observedUnit(state, place, o) === unit) ? first : undefined;
+}
+
 /** Decimals and unit of what is shown beside a result: those of the observation that it is read from, with digits to spare. */
 function shownAs(state: RunState, series: SeriesDocument, text: string | undefined, spare: number, place: Place): Shown {
-  const named = /^\s*([A-Za-z]\w*)(?:\.value)?\s*$/.exec(text ?? '')?.[1];
-  const used = named === undefined ? undefined : series.uses[named];
-  const observation =
-    series.observe.find((o) => o.id === named) ??
-    (used?.at === undefined ? undefined : series.observe.find((o) => o.id === used.at)) ??
-    (used === undefined ? undefined : series.observe.find((o) => o.of === 'instrument'));
+  const observation = readFrom(state, series, text, place);
   if (!observation) return { decimals: null, unit: '' };
   const step = observedResolution(state, place, observation);
   return {
     decimals: step === null ? null : Math.max(0, Math.round(-Math.log10(step))) + spare,
-    unit: used?.unit ?? observedUnit(state, place, observation),
+    unit: observedUnit(state, place, observation),
   };
 }
 

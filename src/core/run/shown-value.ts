@@ -28,9 +28,14 @@ export function shownPair(
 export const signed = (text: string): string =>
   text.startsWith('-') ? `−${text.slice(1)}` : /[1-9]/.test(text) && !text.startsWith('−') ? `+${text}` : text;
 
+/** Places after the point beyond which nothing is told. */
+const fewestSeen = 10;
+
 /** A number to so many significant digits, never with an exponent. */
 export function significant(value: number, digits: number): string {
   const decimals = decimalsForSignificant(value, digits);
+  // What is smaller than any last digit that could be read is nothing.
+  if (decimals !== null && decimals - digits >= fewestSeen) return '0';
   return decimals === null
     ? '0'
     : decimals < 0
@@ -43,8 +48,9 @@ export function limitWords(
   { lower, upper }: { lower?: number | null; upper?: number | null },
   unit: string,
   shownIn: string,
+  digits = 6,
 ): string {
-  const say = (n: number) => plainDecimal(Number(inShownUnit(n, unit, shownIn).toPrecision(6))).replace('-', '−');
+  const say = (n: number) => plainDecimal(Number(inShownUnit(n, unit, shownIn).toPrecision(digits))).replace('-', '−');
   const [low, high] = [lower ?? null, upper ?? null];
   if (low !== null && high !== null)
     return Math.abs(low + high) <= 1e-9 * Math.abs(high)

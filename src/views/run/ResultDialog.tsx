@@ -67,7 +67,7 @@ export function ResultDialog({
           <VerdictWord verdict={result.verdict} />{' '}
           <span className="text-soft">
             limits {limitWords(result.limits ?? {}, unit, shownIn)}; the rule accepts{' '}
-            {limitWords(result.acceptance ?? {}, unit, shownIn) || 'nothing'}
+            {limitWords(result.acceptance ?? {}, unit, shownIn, 3) || 'nothing'}
             {result.probabilityOfConformity !== undefined &&
               `; probability of conformity ${roundToDecimals(result.probabilityOfConformity * 100, 1)} %`}
           </span>

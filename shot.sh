@@ -1,2 +1,0 @@
-#!/bin/bash
-cd /work/main; node scripts/build.mjs 2>&1 | grep -iE "error|fail"; pkill -f dist/serve.mjs; sleep 1; [ "$1" = keep ] || rm -f /tmp/shot.db*; (PORT=4977 DATABASE_URL=file:/tmp/shot.db LOG_LEVEL=warn HOST=127.0.0.1 NODE_ENV=production node dist/serve.mjs --demo > /tmp/serve.log 2>&1 &) ; for i in $(seq 60); do sleep 1; curl -s -o /dev/null http://127.0.0.1:4977/health && break; done; tail -2 /tmp/serve.log

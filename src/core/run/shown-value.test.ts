@@ -1,0 +1,34 @@
+import { describe, expect, it } from 'vitest';
+import { limitWords, shownPair, significant, signed, withPrintedUnit } from './shown-value';
+
+describe('numbers as a sheet shows them', () => {
+  it.each([
+    [0.0001234, 2, '0.00012'],
+    [1234.5, 3, '1230'],
+    [0, 3, '0'],
+    [3e-15, 3, '0'],
+    [-0.05678, 2, '-0.057'],
+    [9.996, 3, '10.0'],
+  ])('%d to %d digits is %s', (value, digits, text) => expect(significant(value, digits)).toBe(text));
+  it.each([
+    ['0.5', '+0.5'],
+    ['-0.5', '−0.5'],
+    ['0.00', '0.00'],
+  ])('%s has the sign %s', (text, shown) => expect(signed(text)).toBe(shown));
+  it('a pair has the digits of its uncertainty, in the unit in which it is shown', () => {
+    expect(shownPair(-0.0045143, 0.00086, 'mm', 'um')).toEqual({ value: '−4.51', U: '0.86' });
+    expect(shownPair(0.25, null, '%', '%')).toEqual({ value: '+0.250', U: '' });
+  });
+  it.each([
+    [{ lower: -0.004, upper: 0.004 }, 'mm', 'um', '±4 µm'],
+    [{ lower: 90, upper: 110 }, 'Hz', 'Hz', '90 to 110 Hz'],
+    [{ upper: 0.05 }, 'K', 'K', 'at most 0.05 K'],
+    [{ lower: -1 }, '1', '1', 'at least −1'],
+    [{ lower: null, upper: null }, 'K', 'K', ''],
+  ])('limits %j in %s shown in %s are %s', (limits, unit, shownIn, words) =>
+    expect(limitWords(limits, unit, shownIn)).toBe(words),
+  );
+  it('acceptance takes fewer digits', () =>
+    expect(limitWords({ lower: -3.16281, upper: 3.16281 }, 'um', 'um', 3)).toBe('±3.16 µm'));
+  it('a number without a unit stands alone', () => expect(withPrintedUnit('5', '1')).toBe('5'));
+});
