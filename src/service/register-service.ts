@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { addDays, format, parseISO } from 'date-fns';
 import type { Laboratory } from '../core/certificate/certificate';
+import type { InstrumentSnapshot } from '../core/log/event-schema';
 import { database, isUniqueViolation, writing } from '../store/database';
 import * as register from '../store/register';
 import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
@@ -58,11 +59,15 @@ async function withIdentification(identification: string, write: () => Promise<v
   }
 }
 
+/** What is stored, with what a person typed over it. */
+const storedWith = (known: InstrumentSnapshot['stored'], { stored }: InstrumentEntry): InstrumentSnapshot['stored'] =>
+  Object.fromEntries(Object.entries({ ...known, ...stored }).flatMap(([id, value]) => (value === null ? [] : [[id, value]])));
+
 export async function addInstrument(entry: InstrumentEntry): Promise<string> {
   const db = await database();
   const id = randomUUID();
   await withIdentification(entry.identification, () =>
-    register.saveInstrument(db, { ...entry, id, stored: {}, lastCalibrated: null }),
+    register.saveInstrument(db, { ...entry, id, stored: storedWith({}, entry), lastCalibrated: null }),
   );
   return id;
 }
@@ -73,7 +78,12 @@ export async function changeInstrument(id: string, entry: InstrumentEntry): Prom
     // What a run writes is read and kept in one turn.
     const { instrument } = await getInstrument(id);
     await withIdentification(entry.identification, () =>
-      register.saveInstrument(db, { ...entry, id, stored: instrument.stored, lastCalibrated: instrument.lastCalibrated }),
+      register.saveInstrument(db, {
+        ...entry,
+        id,
+        stored: storedWith(instrument.stored, entry),
+        lastCalibrated: instrument.lastCalibrated,
+      }),
     );
   });
 }

@@ -50,6 +50,8 @@ export const instrumentEntrySchema = z
     characteristics: z.record(z.string().max(60), member).default({}),
     lists: z.record(z.string().max(60), z.array(row).max(60)).default({}),
     parts: z.record(z.string().max(60), z.string().trim().max(120)).default({}),
+    /** Stored values that were typed: null is not known; what is left out stays as it is. */
+    stored: z.record(z.string().max(60), number('A stored value').nullable()).default({}),
     decisionRule: decisionRuleSchema.nullable().default(null),
     adjustmentAllowed: z.boolean(),
     intervalMonths: z.number().int('The interval is a whole number of months.').min(1).max(120).nullable(),

@@ -373,6 +373,16 @@ describe('the register', () => {
   const document = { ...standardNamed('gb-47').document, identification: 'S-1' };
   const set = standardEntrySchema.parse({ document });
   const setNamed = (identification: string) => ({ ...set, document: { ...set.document, identification } });
+  it('keeps what an instrument has stored, changes what is typed, and forgets what is emptied', async () => {
+    const id = await addInstrument({ ...instrument, identification: 'ST-1', stored: { offset: 0.2, gain: 1 } });
+    const storedNow = async () => (await getInstrument(id)).instrument.stored;
+    expect(await storedNow()).toEqual({ offset: 0.2, gain: 1 });
+    await changeInstrument(id, { ...instrument, identification: 'ST-1', stored: {} });
+    expect(await storedNow()).toEqual({ offset: 0.2, gain: 1 });
+    await changeInstrument(id, { ...instrument, identification: 'ST-1', stored: { offset: null, gain: 1.001 } });
+    expect(await storedNow()).toEqual({ gain: 1.001 });
+    expect(() => instrumentEntrySchema.parse({ ...instrument, stored: { offset: 'a lot' } })).toThrow();
+  });
   it('registers, finds by any word, and changes', async () => {
     const id = await addInstrument({ ...instrument, identification: 'ZZ%_9', designation: 'Odd name' });
     expect((await searchInstruments({ text: 'zz%_9 odd' })).rows.map((r) => r.instrument.id)).toEqual([id]);

@@ -5,6 +5,8 @@ export type InstrumentDeclaration = {
   characteristics: ProcedureDocument['instrument']['characteristics'];
   lists: ProcedureDocument['instrument']['lists'];
   parts: ProcedureDocument['instrument']['parts'];
+  /** Stored values that a formula starts from; what is stored for each instance is known from adjustments only. */
+  stored: ProcedureDocument['adjustments'][number]['stored'];
 };
 export type StandardDeclaration = {
   kind: string;
@@ -14,16 +16,24 @@ export type StandardDeclaration = {
 
 const byId = <T extends { id: string }>(list: readonly T[]): T[] => [...new Map(list.map((x) => [x.id, x])).values()];
 
+function storedInFormulas(document: ProcedureDocument) {
+  const text = JSON.stringify(document);
+  const named = (id: string) => new RegExp(`\\bstored\\.${id}\\b`).test(text);
+  return document.adjustments.flatMap((a) => (a.separately ? [] : a.stored.filter((s) => named(s.id))));
+}
+
 /** What procedures ask a register to state of instruments, kind by kind. */
 export function instrumentDeclarations(documents: readonly ProcedureDocument[]): InstrumentDeclaration[] {
   const kinds = [...new Set(documents.flatMap((d) => d.instrument.kinds))].sort();
   return kinds.map((kind) => {
-    const own = documents.filter((d) => d.instrument.kinds.includes(kind)).map((d) => d.instrument);
+    const followed = documents.filter((d) => d.instrument.kinds.includes(kind));
+    const own = followed.map((d) => d.instrument);
     return {
       kind,
       characteristics: byId(own.flatMap((i) => i.characteristics)),
       lists: byId(own.flatMap((i) => i.lists)),
       parts: byId(own.flatMap((i) => i.parts)),
+      stored: byId(followed.flatMap(storedInFormulas)),
     };
   });
 }

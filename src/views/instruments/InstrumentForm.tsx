@@ -23,6 +23,7 @@ export type InstrumentValues = Pick<
   | 'characteristics'
   | 'lists'
   | 'parts'
+  | 'stored'
   | 'decisionRule'
   | 'adjustmentAllowed'
   | 'intervalMonths'
@@ -90,6 +91,12 @@ export const InstrumentForm = guarded(function InstrumentForm({
       const value = c.type === 'text' ? words(name) : numbers.at(name);
       if (value !== null) characteristics[c.id] = value;
     }
+    // Only what was typed here: a run may have stored something since the form was opened.
+    const stored: Record<string, number | null> = {};
+    for (const s of declared?.stored ?? []) {
+      const value = numbers.at(`stored.${s.id}`);
+      if (value !== storedNumber(values, s.id)) stored[s.id] = value;
+    }
     const entry = {
       identification: words('identification'),
       serialNumber: words('serialNumber'),
@@ -112,6 +119,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
           (declared?.parts ?? []).flatMap((p) => (words(`parts.${p.id}`) ? [[p.id, words(`parts.${p.id}`)]] : [])),
         ),
       },
+      stored,
       decisionRule: values.decisionRule,
       adjustmentAllowed: form.get('adjustmentAllowed') === 'on',
       intervalMonths: numbers.at('intervalMonths'),
@@ -215,6 +223,16 @@ export const InstrumentForm = guarded(function InstrumentForm({
             {input(`parts.${p.id}`, values.parts[p.id])}
           </Field>
         ))}
+        {declared?.stored.map((s) => (
+          <Field
+            key={`${kind}.${s.id}`}
+            label={`${s.title}, now${typeof s.unit === 'string' && s.unit !== '1' ? `, ${printedUnit(s.unit)}` : ''}`}
+            hint="Empty: not known. Set anew by each adjustment"
+            fault={faultAt(`stored.${s.id}`)}
+          >
+            {input(`stored.${s.id}`, storedNumber(values, s.id), figure)}
+          </Field>
+        ))}
         <Field label="Interval, months" hint="Empty: the procedure's policy" fault={faultAt('intervalMonths')}>
           {input('intervalMonths', values.intervalMonths, { inputMode: 'numeric', className: 'figure w-full' })}
         </Field>
@@ -267,6 +285,11 @@ export const InstrumentForm = guarded(function InstrumentForm({
     </form>
   );
 });
+
+const storedNumber = ({ stored }: InstrumentValues, id: string): number | null => {
+  const value = stored[id];
+  return typeof value === 'number' ? value : null;
+};
 
 /** Members that no declaration of this form names. */
 const hidden = <T,>(all: Record<string, T>, declared: readonly { id: string }[] | undefined): Record<string, T> =>
