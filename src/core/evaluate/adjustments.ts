@@ -144,6 +144,9 @@ function takenAway(kind: AdjustmentDocument['kind'], took: readonly Shown[]): ((
   return (x) => offset + slope * (x - middle);
 }
 
+/** Points that are set in turn until all are within, in the unit of the result. */
+export type AdjustmentRounds = { points: Point[]; within: number; most: number };
+
 /** What an adjustment would do, and what it is judged by. */
 export type AdjustmentOutlook = {
   doc: AdjustmentDocument;
@@ -153,6 +156,7 @@ export type AdjustmentOutlook = {
   estimate: number | null;
   /** The narrowest limit that is touched; null where none is. */ limit: number | null;
   /** The greatest share of the tolerance used now; null where none can be told. */ used: number | null;
+  /** Null where it is set once. */ rounds: AdjustmentRounds | null;
 };
 
 /** What each adjustment of the document would do in this set. */
@@ -196,10 +200,19 @@ export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[]
           estimate: correction ? Math.max(...shown.map((v) => Math.abs(v.value - correction(v.x ?? 0)))) : null,
           limit: limits.length ? Math.min(...limits) : null,
           used: used.length ? Math.max(...used) : null,
+          rounds: roundsOf(s, doc, first, scope),
         },
       ];
     });
   });
+}
+
+function roundsOf(s: Setting, { rounds }: AdjustmentDocument, series: Series, scope: Scope): AdjustmentRounds | null {
+  if (!rounds) return null;
+  const at: Scope = { ...scope, path: [...scope.path, 'rounds'] };
+  const points = rounds.points.flatMap((name) => ifHad(() => namedPoint(s, series, at, name)) ?? []);
+  const within = ifHad(() => numberOf(s, rounds.within, at));
+  return points.length === 0 || within === undefined ? null : { points, within, most: rounds.most };
 }
 
 function proposedBy(s: Setting, doc: AdjustmentDocument, scope: Scope): Record<string, number> {

@@ -316,10 +316,11 @@ export class DocumentCheck {
 
   private isPointName(series: SeriesDocument, name: string): boolean {
     if (name === 'first' || name === 'last') return true;
-    const table = series.points?.table;
-    if (table?.some((row, i) => row.label === name || `p${i + 1}` === name)) return true;
-    if (typeof series.points?.list === 'string') return true;
-    return !table && /^p[1-9]\d*$/.test(name);
+    const { table, list } = series.points ?? {};
+    if (table?.some((row) => row.label === name)) return true;
+    if (typeof list === 'string') return true;
+    const counted = table ?? list;
+    return /^p[1-9]\d*$/.test(name) && Number(name.slice(1)) <= (counted?.length ?? Infinity);
   }
 
   // --- parts of the document ---
@@ -619,12 +620,13 @@ export class DocumentCheck {
       this.fault(`"${doc.result}" is neither a result nor an aggregate of ${doc.of.join(', ')}.`, [...path, 'result']);
     const view: View = { series: first, readings: true };
     for (const [member, names] of [
-      ['takes', doc.takes],
-      ['rounds', doc.rounds?.points],
+      [['takes'], doc.takes],
+      [['rounds', 'points'], doc.rounds?.points],
     ] as const)
       names?.forEach((name, i) => {
-        if (!this.isPointName(first, name)) this.fault(`"${name}" is not a point of ${first.id}.`, [...path, member, i]);
+        if (!this.isPointName(first, name)) this.fault(`"${name}" is not a point of ${first.id}.`, [...path, ...member, i]);
       });
+    if (doc.rounds) this.nums({ within: doc.rounds.within }, view, [...path, 'rounds']);
     doc.stored.forEach((s, i) =>
       this.nums({ proposed: s.proposed, step: s.step, lower: s.lower, upper: s.upper }, view, [...path, 'stored', i]),
     );

@@ -2,7 +2,8 @@ import { Absent, DocumentError } from '../evaluate/faults';
 import { adjustmentOutlooks, type AdjustmentOutlook } from '../evaluate/adjustments';
 import { plainDecimal } from '../quantity/rounding';
 import { diagnose } from './diagnosis';
-import { instanceTitle } from './place-words';
+import { unitIn, withUnit } from '../steps/step-context';
+import { instanceTitle, pointTitle, seriesOf } from './place-words';
 import { settingIn } from './run-results';
 import type { RunState } from './run-state';
 
@@ -81,10 +82,29 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   return { adjustment: best.doc.id, each: best.advice.each ?? null, reason: `${of}${uses}${after}`, outlooks };
 }
 
+const outlookOf = (advice: AdjustmentAdvice, id: string, each: string | null): AdjustmentOutlook | undefined =>
+  advice.outlooks.find((o) => o.doc.id === id && (o.advice.each ?? null) === each);
+
+/**
+ * How an adjustment in rounds is gone through, in a sentence; null where it is made once. The readings of the rounds belong to the
+ * adjustment; what counts is the set that is read as left.
+ */
+export function roundsSentence(state: RunState, set: string, id: string, each: string | null): string | null {
+  const outlook = outlookOf(adjustmentAdvice(state, set), id, each);
+  if (!outlook?.rounds) return null;
+  const { points, within, most } = outlook.rounds;
+  const series = outlook.doc.of[0]!;
+  const place = { set, series, ...(each === null ? {} : { each }) };
+  const results = seriesOf(state, series)?.results ?? [];
+  const result = results.find((r) => r.symbol === outlook.doc.result) ?? results[0];
+  const titles = points.map((p) => pointTitle(state, { ...place, point: p.id }) || p.id);
+  const inTurn = titles.length === 1 ? titles[0]! : `${titles.slice(0, -1).join(', ')} and ${titles.at(-1)!} in turn`;
+  const bound = withUnit(within, result ? unitIn(state, result.unit, place) : '');
+  return `In rounds: set ${inTurn}, and go round again until each is within ${bound}; after ${most} rounds, stop and look for the cause.`;
+}
+
 /** What an adjustment proposes to store, in the unit of each value; empty where it proposes nothing. */
 export const proposedToStore = (advice: AdjustmentAdvice, id: string, each: string | null): Record<string, string> =>
   Object.fromEntries(
-    Object.entries(advice.outlooks.find((o) => o.doc.id === id && (o.advice.each ?? null) === each)?.advice.proposed ?? {}).map(
-      ([stored, value]) => [stored, plainDecimal(value)],
-    ),
+    Object.entries(outlookOf(advice, id, each)?.advice.proposed ?? {}).map(([stored, value]) => [stored, plainDecimal(value)]),
   );

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { certificateOf } from '../certificate/certificate';
 import { readDocument } from '../procedure/read-document';
 import type { StandardDocument } from '../standard/standard-schema';
-import { adjustmentAdvice } from './adjustment-advice';
+import { adjustmentAdvice, roundsSentence } from './adjustment-advice';
 import { micrometer, TestBench, type Setup } from './fixtures/bench';
 import { conditionsNow, nextItem, sentenceOf, stageOf } from './next-step';
 import { evaluationIn, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
@@ -168,6 +168,7 @@ describe('ranges that are adjusted separately', () => {
         steps: [{ kind: 'confirm', id: 'open', title: 'Cover', ask: 'Cover off?' }],
         afterSteps: [{ kind: 'confirm', id: 'shut', title: 'Cover', ask: 'Cover on?' }],
         stored: [{ id: 'trim', title: 'Trim', unit: 'V', proposed: { is: 'stored.trim - at.p1.E' }, step: 0.01 }],
+        rounds: { points: ['first', 'last'], within: { is: 'each.upper / 100' }, most: 4 },
       },
     ],
   };
@@ -204,6 +205,9 @@ describe('ranges that are adjusted separately', () => {
       stored: { trim: { before: '0.50', after: '0.20' } },
       note: '',
     });
+    expect(roundsSentence(bench.state, 'as-found', 'trim', 'high')).toBe(
+      'In rounds: set 1 V and 10 V in turn, and go round again until each is within 0.1 V; after 4 rounds, stop and look for the cause.',
+    );
     expect(nextItem(bench.state)).toMatchObject({ type: 'step', id: 'shut' });
     bench.playTo('end');
     expect(verdictAsLeft(bench.state)).toBe('pass');

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type FormEvent } from 'react';
-import { adjustmentAdvice, proposedToStore } from '../../core/run/adjustment-advice';
+import { adjustmentAdvice, proposedToStore, roundsSentence } from '../../core/run/adjustment-advice';
 import { filledText, instanceTitle } from '../../core/run/place-words';
 import { printedUnit } from '../../core/quantity/unit';
 import { unitIn } from '../../core/steps/step-context';
@@ -16,6 +16,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
   useEffect(() => form.current?.querySelector<HTMLElement>('input, button')?.focus(), []);
   const doc = state.procedure.adjustments.find((a) => a.id === item.id)!;
   const proposed = proposedToStore(adjustmentAdvice(state, item.set), item.id, item.each ?? null);
+  const rounds = roundsSentence(state, item.set, item.id, item.each ?? null);
   const place = { set: item.set, series: doc.of[0]!, ...(item.each === undefined ? {} : { each: item.each }) };
   const sides = [
     ['before', 'before'],
@@ -52,6 +53,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
         {doc.title}
       </p>
       {doc.instruction && <h2 className="text-lg leading-snug">{filledText(state, doc.instruction, place)}</h2>}
+      {rounds && <p>{rounds}</p>}
       {doc.caution && <p className="caution">{doc.caution}</p>}
       {doc.stored.map((s) => (
         <fieldset key={s.id} className="border-t border-rule pt-1">
