@@ -300,6 +300,9 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
       </form>
       <ReferencePanel state={state} series={series} slot={slot} onItems={isRead ? null : (use) => setAsking({ items: use })} />
       {observation.instruction && <p className="text-sm">{filledText(state, observation.instruction, slot)}</p>}
+      {observation.capture && observation.capture !== 'last' && (
+        <p className="text-sm">Watch it, and type the {observation.capture} value that it shows.</p>
+      )}
       {observation.settleSeconds !== undefined && (
         <p className="text-sm">Read it {observation.settleSeconds} s after it stands.</p>
       )}
