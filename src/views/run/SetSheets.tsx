@@ -22,9 +22,9 @@ type Props = {
 type Shown = { set: string; series: string; each: string | null };
 
 /** Sets, series and instances that the plan reads, in its order. */
-function placesRead(state: RunState): Shown[] {
+function placesRead(plan: RunState['plan']): Shown[] {
   const seen = new Map<string, Shown>();
-  for (const i of state.plan) {
+  for (const i of plan) {
     if (i.type !== 'reading') continue;
     const key = `${i.set}|${i.series}|${i.each ?? ''}`;
     if (!seen.has(key)) seen.set(key, { set: i.set, series: i.series!, each: i.each ?? null });
@@ -37,7 +37,8 @@ const manyReadings = 200;
 
 /** The sheets of a run: set, series and instance by tabs, the readings, the statistics over them. */
 export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
-  const places = useMemo(() => placesRead(state), [state.plan]); // eslint-disable-line react-hooks/exhaustive-deps
+  const { plan } = state;
+  const places = useMemo(() => placesRead(plan), [plan]);
   const current: Shown | null = cursor
     ? { set: cursor.set, series: cursor.series, each: cursor.each ?? null }
     : lastRead(state, places);
