@@ -2,6 +2,7 @@ import node from '@astrojs/node';
 import react from '@astrojs/react';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'astro/config';
+import { fileURLToPath } from 'node:url';
 
 export default defineConfig({
   output: 'server',
@@ -11,5 +12,10 @@ export default defineConfig({
   // Hosts and origins are checked before a request gets here (src/cli/front-door.ts), against the list of the configuration.
   security: { checkOrigin: false },
   // Licences stand in full beside each package; hundreds of copies of them are not sent to every bench.
-  vite: { plugins: [tailwindcss()], esbuild: { legalComments: 'none' } },
+  vite: {
+    plugins: [tailwindcss()],
+    esbuild: { legalComments: 'none' },
+    // The package's entry is one CommonJS file, which is sent whole; of its modules only what is used is.
+    resolve: { alias: { 'ml-matrix': fileURLToPath(new URL('./node_modules/ml-matrix/src/index.js', import.meta.url)) } },
+  },
 });

@@ -97,11 +97,23 @@ export function roundsSentence(state: RunState, set: string, id: string, each: s
   const place = { set, series, ...(each === null ? {} : { each }) };
   const results = seriesOf(state, series)?.results ?? [];
   const result = results.find((r) => r.symbol === outlook.doc.result) ?? results[0];
-  const titles = points.map((p) => pointTitle(state, { ...place, point: p.id }) || p.id);
+  const instances = each === null ? instancesRead(state, set, series) : [each];
+  const titles = [
+    ...new Set(
+      points.flatMap((p) =>
+        instances.map((e) => pointTitle(state, { ...place, ...(e === null ? {} : { each: e }), point: p.id }) || p.id),
+      ),
+    ),
+  ];
   const inTurn = titles.length === 1 ? titles[0]! : `${titles.slice(0, -1).join(', ')} and ${titles.at(-1)!} in turn`;
   const bound = withUnit(within, result ? unitIn(state, result.unit, place) : '');
   return `In rounds: set ${inTurn}, and go round again until each is within ${bound}; after ${most} rounds, stop and look for the cause.`;
 }
+
+/** Instances of a series that a set reads; null alone where it has none. */
+const instancesRead = (state: RunState, set: string, series: string): (string | null)[] => [
+  ...new Set(state.plan.flatMap((i) => (i.type === 'reading' && i.set === set && i.series === series ? [i.each ?? null] : []))),
+];
 
 /** What an adjustment proposes to store, in the unit of each value; empty where it proposes nothing. */
 export const proposedToStore = (advice: AdjustmentAdvice, id: string, each: string | null): Record<string, string> =>

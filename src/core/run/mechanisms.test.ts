@@ -213,6 +213,15 @@ describe('ranges that are adjusted separately', () => {
     expect(verdictAsLeft(bench.state)).toBe('pass');
     expect(certificateOf(bench.state, { name: 'Room', address: '' }).adjustments[0]!.title).toBe('High: Trim');
   });
+
+  it('adjusted together, its rounds name the points of all', () => {
+    const [trim] = document.adjustments;
+    const together = { ...trim!, separately: false, rounds: { ...trim!.rounds, within: 0.1 } };
+    const bench = new TestBench(setup({ ...document, adjustments: [together] }, { lists }));
+    bench.setup.instrument.stored['trim'] = 0;
+    bench.playTo('judge');
+    expect(roundsSentence(bench.state, 'as-found', 'trim', null)).toContain('set 1 V, 2 V and 10 V in turn');
+  });
 });
 
 describe('points that a step decides', () => {

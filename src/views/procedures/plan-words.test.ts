@@ -14,6 +14,7 @@ describe('a procedure in words', () => {
     expect(pointsWords(shipped('pressure-transmitter').series[0]!)).toBe(
       '0 % · 25 % · 50 % · 75 % · 100 % of the range; up, down',
     );
+    expect(pointsWords(shipped('thermometer-in-bath').series[0]!)).toMatch(/^\d+ % · \d+ % · \d+ % of the range; 5 times each$/);
     expect(pointsWords(shipped('balance').series[1]!)).toContain('centre');
   });
   it('says how a quantity is known and what limits a result', () => {

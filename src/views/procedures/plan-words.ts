@@ -19,6 +19,15 @@ export const unitWords = (unit: string | { of: string } | undefined): string =>
 export const hoursWords = (minutes: number): string =>
   minutes < 90 ? `${Math.round(minutes)} min` : `${Math.floor(minutes / 60)} h ${Math.round(minutes % 60)} min`;
 
+/** A share of the range in words; where each instance has its own, all of theirs. */
+function sharesOf(series: SeriesDocument, share: Num): string[] {
+  const percent = (value: number) => `${plainDecimal(value * 100)} %`;
+  if (typeof share === 'number') return [percent(share)];
+  const name = /^each\.(\w+)$/.exec(share.is)?.[1];
+  const own = name && series.forEach && 'of' in series.forEach ? series.forEach.of.map((instance) => instance[name]) : [];
+  return own.length > 0 && own.every((v) => typeof v === 'number') ? own.map(percent) : [share.is];
+}
+
 /** Where and how often a series is read. */
 export function pointsWords(series: SeriesDocument): string {
   const p = series.points;
@@ -35,7 +44,7 @@ export function pointsWords(series: SeriesDocument): string {
           : p.offsets
             ? `${list(p.offsets)} ${unit} above the lower end`
             : p.fractions
-              ? `${p.fractions.map((f) => (typeof f === 'number' ? `${plainDecimal(f * 100)} %` : f.is)).join(' · ')} of the range`
+              ? `${[...new Set(p.fractions.flatMap((f) => sharesOf(series, f)))].join(' · ')} of the range`
               : p.items
                 ? 'every item of the standard'
                 : p.from !== undefined && p.to !== undefined && p.step !== undefined

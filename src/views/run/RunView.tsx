@@ -16,24 +16,27 @@ import { unitIn, withUnit } from '../../core/steps/step-context';
 import { askServer } from '../../ui/ask-server';
 import { useNow } from '../../ui/clock';
 import { guarded } from '../../ui/guarded';
+import { fetchLater, later } from '../../ui/later';
 import { usePerson } from '../../ui/person';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { StepPanel } from '../steps/StepPanel';
-import { AdjustPanel } from './AdjustPanel';
-import { ConditionsPanel } from './ConditionsPanel';
-import { FinishPanel } from './FinishPanel';
-import { JudgePanel } from './JudgePanel';
-import { KeysDialog } from './KeysDialog';
-import { GatePanel, GoOnPanel } from './PlanPanels';
 import { PreparationList } from './PreparationList';
 import { ReadingPanel } from './ReadingPanel';
 import { ReasonPrompt } from './ReasonPrompt';
-import { ResultDialog } from './ResultDialog';
 import { RunContextProvider } from './run-context';
 import { RunLogStore, type Trouble } from './run-log-store';
 import type { OpenResult } from './SeriesSheet';
 import { SetSheets } from './SetSheets';
 import { StageTrack } from './StageTrack';
+
+const AdjustPanel = later(async () => (await import('./AdjustPanel')).AdjustPanel);
+const ConditionsPanel = later(async () => (await import('./ConditionsPanel')).ConditionsPanel);
+const FinishPanel = later(async () => (await import('./FinishPanel')).FinishPanel);
+const GatePanel = later(async () => (await import('./PlanPanels')).GatePanel);
+const GoOnPanel = later(async () => (await import('./PlanPanels')).GoOnPanel);
+const JudgePanel = later(async () => (await import('./JudgePanel')).JudgePanel);
+const KeysDialog = later(async () => (await import('./KeysDialog')).KeysDialog);
+const ResultDialog = later(async () => (await import('./ResultDialog')).ResultDialog);
 
 type Props = { run: string; events: RecordedEvent[]; person: string; startedAt: string };
 
@@ -117,6 +120,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const [keys, setKeys] = useState(false);
   const [asking, setAsking] = useState<'leave' | 'note' | null>(null);
   useEffect(() => store.resume(), [store]);
+  useEffect(fetchLater, []);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (document.querySelector('dialog[open]')) return;

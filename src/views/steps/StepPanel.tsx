@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ComponentType, type ReactNode } from 'react';
 import type { ActOf } from '../../core/log/event-schema';
 import { filledText } from '../../core/run/place-words';
 import { contextOf } from '../../core/run/next-step';
@@ -6,16 +6,9 @@ import type { Refusal } from '../../core/run/refusal';
 import { placeOf, type RunState } from '../../core/run/run-state';
 import type { StepContext, StepOf } from '../../core/steps/step-context';
 import type { StepDocument } from '../../core/procedure/document-schema';
+import { later } from '../../ui/later';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 import { useRun } from '../run/run-context';
-import { CheckPanel } from './CheckPanel';
-import { ChoosePanel } from './ChoosePanel';
-import { ConfirmPanel } from './ConfirmPanel';
-import { ConnectPanel } from './ConnectPanel';
-import { DoPanel } from './DoPanel';
-import { IdentifyPanel } from './IdentifyPanel';
-import { MeasurePanel } from './MeasurePanel';
-import { WaitPanel } from './WaitPanel';
 
 export type StepItem = Extract<RunState['plan'][number], { type: 'step' }>;
 type Value = ActOf<'step-done'>['value'];
@@ -29,15 +22,15 @@ export type StepPanelProps<K extends StepDocument['kind']> = {
   done: (value: Value, text?: string) => Refusal | null;
 };
 
-const panels: { [K in StepDocument['kind']]: (props: StepPanelProps<K>) => ReactNode } = {
-  confirm: ConfirmPanel,
-  identify: IdentifyPanel,
-  choose: ChoosePanel,
-  measure: MeasurePanel,
-  check: CheckPanel,
-  wait: WaitPanel,
-  do: DoPanel,
-  connect: ConnectPanel,
+const panels: { [K in StepDocument['kind']]: ComponentType<StepPanelProps<K>> } = {
+  confirm: later(async () => (await import('./ConfirmPanel')).ConfirmPanel),
+  identify: later(async () => (await import('./IdentifyPanel')).IdentifyPanel),
+  choose: later(async () => (await import('./ChoosePanel')).ChoosePanel),
+  measure: later(async () => (await import('./MeasurePanel')).MeasurePanel),
+  check: later(async () => (await import('./CheckPanel')).CheckPanel),
+  wait: later(async () => (await import('./WaitPanel')).WaitPanel),
+  do: later(async () => (await import('./DoPanel')).DoPanel),
+  connect: later(async () => (await import('./ConnectPanel')).ConnectPanel),
 };
 
 /** A step of the plan: its title, its caution, and the panel of its kind. */
@@ -72,7 +65,7 @@ export function StepPanel({ item }: { item: StepItem }) {
         onReason={(reason) => record(asking.value, asking.text, reason)?.message ?? null}
       />
     );
-  const Panel = panels[step.kind] as (props: StepPanelProps<StepDocument['kind']>) => ReactNode;
+  const Panel = panels[step.kind] as ComponentType<StepPanelProps<StepDocument['kind']>>;
   return (
     <div className="flex flex-col gap-4">
       <p className="text-sm text-soft">{step.title}</p>

@@ -1,0 +1,38 @@
+import { lazy, Suspense, type ComponentType } from 'react';
+
+/** How long a part that did not come is waited for before it is asked for again, in milliseconds. */
+const again = 2000;
+
+/** Parts whose script has not been asked for yet. */
+const waiting = new Set<() => Promise<unknown>>();
+
+async function patiently<T>(load: () => Promise<T>): Promise<T> {
+  for (;;) {
+    try {
+      return await load();
+    } catch {
+      await new Promise((resolve) => setTimeout(resolve, again));
+    }
+  }
+}
+
+/** A part whose script comes after the page: it is fetched by `fetchLater`, or when it is first wanted, whichever is sooner. */
+export function later<P extends object>(load: () => Promise<ComponentType<P>>): ComponentType<P> {
+  let coming: Promise<{ default: ComponentType<P> }> | null = null;
+  const fetch = () => (coming ??= patiently(load).then((part) => ({ default: part })));
+  waiting.add(fetch);
+  const Part = lazy(fetch);
+  return function Later(props: P) {
+    return (
+      <Suspense fallback={<p className="text-soft">One moment…</p>}>
+        <Part {...props} />
+      </Suspense>
+    );
+  };
+}
+
+/** Fetches all parts that come later, so that none is missing when the server is gone. To be called once the page stands. */
+export function fetchLater(): void {
+  for (const fetch of waiting) void fetch();
+  waiting.clear();
+}
