@@ -35,8 +35,9 @@ test('a confirmed absurd reading leaves sheet, record, certificate and lists usa
         point: `p${i + 1}`,
         repeat: repeat + 1,
         observation: 'R',
-        text: i === 7 && repeat === 2 ? '1290000' : nominal.toFixed(3),
+        text: i === 7 && repeat === 2 ? '1.290' : nominal.toFixed(3),
         confirmed: true,
+        reason: 'It showed this',
       });
   const open = async () => {
     await page.goto(`${server.url}/runs/${run}`);

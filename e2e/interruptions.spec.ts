@@ -76,11 +76,15 @@ test('keys: stepping back, striking out, other blocks, a slip asked about once, 
   await enter(page, '2.500');
   await enter(page, '25.03');
   await expect(page.getByText('Did you mean 2.503 mm? This looks like a slipped decimal point.')).toBeVisible();
-  await page.keyboard.press('y');
+  await page.keyboard.press('Enter');
   await expect(cell(page, '2.5 mm, Micrometer 2: 2.503')).toBeVisible();
   await enter(page, '2.703');
   await expect(page.getByText('away from the other readings here')).toBeVisible();
+  // Enter alone never keeps what is doubted, and what is typed next takes its place.
   await page.keyboard.press('Enter');
+  await expect(cell(page, '2.5 mm, Micrometer 3: open')).toBeVisible();
+  await page.keyboard.press('=');
+  await page.keyboard.press('1');
   await expect(cell(page, '2.5 mm, Micrometer 3: 2.703')).toBeVisible();
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('x');
@@ -89,7 +93,6 @@ test('keys: stepping back, striking out, other blocks, a slip asked about once, 
   await expect(page.getByRole('heading', { name: '2.5 mm: micrometer, 3 of 3.' })).toBeVisible();
   await enter(page, '-2.5');
   await expect(page.getByText('This looks like a lost sign')).toBeVisible();
-  await page.keyboard.press('Control+a');
   await enter(page, '2,501');
   await expect(page.getByRole('heading', { name: '5.1 mm: micrometer, 1 of 3.' })).toBeVisible();
   await page.keyboard.press('Enter');

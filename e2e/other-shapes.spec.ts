@@ -18,8 +18,8 @@ async function driveByKeyboard(page: Page, shows: Shows): Promise<number> {
   for (let act = 0; act < 400; act++) {
     if (await page.getByRole('link', { name: 'As JSON' }).isVisible()) return typed;
     if (!(await now(page).getByRole('heading').first().isVisible())) {
-      // The run is finished, and the page makes its record.
-      await expect(page.getByRole('link', { name: 'As JSON' })).toBeVisible();
+      // A panel is on its way, or the run is finished and the page makes its record.
+      await expect(now(page).getByRole('heading').or(page.getByRole('link', { name: 'As JSON' })).first()).toBeVisible();
       continue;
     }
     const before = await now(page).innerHTML();

@@ -1,5 +1,5 @@
 import { Writable } from 'node:stream';
-import { renderToPipeableStream } from 'react-dom/server';
+import { renderToPipeableStream, renderToString } from 'react-dom/server';
 import { describe, expect, it, vi } from 'vitest';
 import { fetchLater, later } from './later';
 
@@ -32,6 +32,8 @@ describe('a part that comes later', () => {
     await vi.advanceTimersByTimeAsync(1);
     expect(load).toHaveBeenCalledTimes(2);
     vi.useRealTimers();
+    // What has come stands there at once, without a word of waiting.
+    expect(renderToString(<Part text="ten" />)).toContain('<p>ten</p>');
     expect(await rendered(<Part text="ten" />)).toContain('<p>ten</p>');
     expect(load).toHaveBeenCalledTimes(2);
   });

@@ -18,10 +18,14 @@ async function patiently<T>(load: () => Promise<T>): Promise<T> {
 
 /** A part whose script comes after the page: it is fetched by `fetchLater`, or when it is first wanted, whichever is sooner. */
 export function later<P extends object>(load: () => Promise<ComponentType<P>>): ComponentType<P> {
-  let coming: Promise<{ default: ComponentType<P> }> | null = null;
-  const fetch = () => (coming ??= patiently(load).then((part) => ({ default: part })));
+  type Module = { default: ComponentType<P> };
+  let coming: Promise<Module> | null = null;
+  let here: Module | null = null;
+  const fetch = () => (coming ??= patiently(load).then((part) => (here = { default: part })));
   waiting.add(fetch);
-  const Part = lazy(fetch);
+  // What is here already is given at once: a promise, even a kept one, would show the words below for a moment.
+  const atOnce = (module: Module) => ({ then: (take: (m: Module) => void) => take(module) }) as unknown as Promise<Module>;
+  const Part = lazy(() => (here ? atOnce(here) : fetch()));
   return function Later(props: P) {
     return (
       <Suspense fallback={<p className="text-soft">One moment…</p>}>

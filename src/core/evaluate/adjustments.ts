@@ -81,12 +81,13 @@ const instancesOf = (series: Series, only: Instance | null): Instance[] =>
 const beyond = (magnitude: number, limit: number): boolean =>
   magnitude > limit && magnitude - limit > 1e-9 * Math.max(magnitude, Math.abs(limit));
 
+const isOutside = ({ value, limits }: Shown): boolean =>
+  limits !== undefined &&
+  ((limits.upper !== undefined && value > limits.upper && beyond(value - limits.upper, 1e-9 * Math.abs(limits.upper))) ||
+    (limits.lower !== undefined && value < limits.lower && beyond(limits.lower - value, 1e-9 * Math.abs(limits.lower))));
+
 function isWanted(s: Setting, doc: AdjustmentDocument, shown: readonly Shown[], scope: Scope): boolean {
   const policy = doc.policy ?? { kind: 'never-while-inside' as const };
-  const isOutside = ({ value, limits }: Shown): boolean =>
-    limits !== undefined &&
-    ((limits.upper !== undefined && value > limits.upper && beyond(value - limits.upper, 1e-9 * Math.abs(limits.upper))) ||
-      (limits.lower !== undefined && value < limits.lower && beyond(limits.lower - value, 1e-9 * Math.abs(limits.lower))));
   switch (policy.kind) {
     case 'never-while-inside':
       return shown.some(isOutside);
@@ -113,6 +114,22 @@ function remainingOf(
   scope: Scope,
 ): number | null {
   if (!series || !doc.takes) return null;
+  const took = partTakers(s, doc, series, shown, scope);
+  const rest = shown.filter((v) => !took.includes(v));
+  if (took.length === 0 || rest.length === 0) return null;
+  const correction = takenAway(doc.kind, took);
+  return correction ? Math.max(...rest.map((v) => Math.abs(v.value - correction(v.x ?? 0)))) : null;
+}
+
+/** The points that an adjustment takes part of; all of them where the document names none. */
+function partTakers(
+  s: Setting,
+  doc: AdjustmentDocument,
+  series: Series,
+  shown: readonly Shown[],
+  scope: Scope,
+): readonly Shown[] {
+  if (!doc.takes) return shown;
   const taken = new Set(
     doc.takes.flatMap((name) =>
       instancesOf(series, scope.instance).flatMap(
@@ -120,11 +137,7 @@ function remainingOf(
       ),
     ),
   );
-  const took = shown.filter((v) => v.point !== null && taken.has(v.point));
-  const rest = shown.filter((v) => v.point === null || !taken.has(v.point));
-  if (took.length === 0 || rest.length === 0) return null;
-  const correction = takenAway(doc.kind, took);
-  return correction ? Math.max(...rest.map((v) => Math.abs(v.value - correction(v.x ?? 0)))) : null;
+  return shown.filter((v) => v.point !== null && taken.has(v.point));
 }
 
 /** What an adjustment of a kind takes away at x, from the points that take part; null where a formula cannot tell. */
@@ -147,6 +160,27 @@ function takenAway(kind: AdjustmentDocument['kind'], took: readonly Shown[]): ((
 /** Points that are set in turn until all are within, in the unit of the result. */
 export type AdjustmentRounds = { points: Point[]; within: number; most: number };
 
+/** What would be left at one value if what an adjustment of this kind takes away were taken away; in the unit of the result. */
+export type LeftValue = { value: number; point: Point | null; instance: Instance | null; isOutside: boolean };
+
+function worstLeft(shown: readonly Shown[], correction: (x: number) => number): LeftValue {
+  const left = shown.map((v) => {
+    const after = { ...v, value: v.value - correction(v.x ?? 0) };
+    const used = v.limits ? toleranceUsed(after.value, { lower: v.limits.lower ?? null, upper: v.limits.upper ?? null }) : null;
+    return { after, used, isOutside: isOutside(after) };
+  });
+  const { after, isOutside: outside } = left.reduce((worst, v) =>
+    v.used !== null && worst.used !== null
+      ? v.used > worst.used
+        ? v
+        : worst
+      : Math.abs(v.after.value) > Math.abs(worst.after.value)
+        ? v
+        : worst,
+  );
+  return { value: after.value, point: after.point, instance: after.instance, isOutside: outside };
+}
+
 /** What an adjustment would do, and what it is judged by. */
 export type AdjustmentOutlook = {
   doc: AdjustmentDocument;
@@ -154,6 +188,8 @@ export type AdjustmentOutlook = {
   /** The greatest |result| now. */ present: number;
   /** The greatest |result| that would be left at all points if what this kind takes away were taken away; null where a formula cannot tell. */
   estimate: number | null;
+  /** Where most of the tolerance would be used after it, or most would be left where there is none; null where a formula cannot tell. */
+  worst: LeftValue | null;
   /** The narrowest limit that is touched; null where none is. */ limit: number | null;
   /** The greatest share of the tolerance used now; null where none can be told. */ used: number | null;
   /** Null where it is set once. */ rounds: AdjustmentRounds | null;
@@ -180,6 +216,8 @@ export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[]
         instance: instance ?? (first.instances.length === 1 ? first.instances[0]! : null),
       };
       const correction = takenAway(doc.kind, shown);
+      const took = partTakers(s, doc, first, shown, scope);
+      const taken = took.length > 0 ? takenAway(doc.kind, took) : null;
       const limits = shown.flatMap(({ limits: l }) =>
         [l?.lower, l?.upper].flatMap((x) => (x === undefined ? [] : [Math.abs(x)])),
       );
@@ -198,6 +236,7 @@ export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[]
           },
           present: Math.max(...shown.map((v) => Math.abs(v.value))),
           estimate: correction ? Math.max(...shown.map((v) => Math.abs(v.value - correction(v.x ?? 0)))) : null,
+          worst: taken && worstLeft(shown, taken),
           limit: limits.length ? Math.min(...limits) : null,
           used: used.length ? Math.max(...used) : null,
           rounds: roundsOf(s, doc, first, scope),

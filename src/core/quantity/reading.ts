@@ -1,3 +1,5 @@
+import { plainDecimal } from './rounding';
+
 /** A number as it was read: what was typed, what it means, and the step of its last digit. */
 export type AsRead = {
   /** Text as typed, trimmed, decimal mark normalised to a point. `10.020` stays `10.020`. */
@@ -68,4 +70,29 @@ export function parsePlainNumber(typed: string): ParsedReading {
     message: `Is that ${text} or ${asThousands}? Type it with a point, or without the comma.`,
     suggestion: text,
   };
+}
+
+/**
+ * A reading with the trailing zeros that its display shows and the person left out.
+ * @param step of the display @example completedText('10.02', 0.001) // '10.020'
+ */
+export function completedText(text: string, step: number | null): string {
+  if (step === null || !/^[+-]?\d*\.?\d+$/.test(text)) return text;
+  const wanted = decimalsOf(step);
+  const given = text.split('.')[1]?.length ?? 0;
+  return given >= wanted ? text : `${text}${given === 0 ? '.' : ''}${'0'.repeat(wanted - given)}`;
+}
+
+/** Places after the point that a step of a display needs: 0.05 needs two, 20 none. */
+export const decimalsOf = (step: number): number => plainDecimal(step).split('.')[1]?.length ?? 0;
+
+/**
+ * The steps of a display next to a value, below and above; null when the value is one itself.
+ * @example besideSteps(150.12, 0.05) // [150.1, 150.15]
+ */
+export function besideSteps(value: number, step: number): [number, number] | null {
+  const steps = value / step;
+  if (Math.abs(steps - Math.round(steps)) <= 1e-6 * Math.max(1, Math.abs(steps) * 1e-6)) return null;
+  const at = (n: number) => Number((n * step).toPrecision(12));
+  return [at(Math.floor(steps)), at(Math.ceil(steps))];
 }

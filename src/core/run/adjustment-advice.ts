@@ -3,9 +3,10 @@ import { adjustmentOutlooks, type AdjustmentOutlook } from '../evaluate/adjustme
 import { plainDecimal } from '../quantity/rounding';
 import { diagnose } from './diagnosis';
 import { unitIn, withUnit } from '../steps/step-context';
-import { instanceTitle, pointTitle, seriesOf } from './place-words';
+import { instanceTitle, placeTitle, pointTitle, seriesOf, shownUnit } from './place-words';
 import { settingIn } from './run-results';
 import type { RunState } from './run-state';
+import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
 export type AdjustmentAdvice = {
   /** The adjustment that the procedure asks for; null: leave it as it is. */
@@ -67,9 +68,15 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   if (kind === 'odd-point' || kind === 'scatter')
     return no('Look for the cause that the readings point to first; an adjustment would not cure it.');
   // Taking a constant away only shifts an error that changes over the range.
-  const best = wanted.find((o) => isEnough(o) && !(kind === 'slope' && o.doc.kind === 'offset'));
+  const isShift = (o: AdjustmentOutlook) => (kind === 'slope' || kind === 'curve') && o.doc.kind === 'offset';
+  const best = wanted.find((o) => isEnough(o) && !isShift(o) && !o.worst?.isOutside);
   if (!best) {
-    const { doc } = wanted[0]!;
+    const outlook = wanted[0]!;
+    const { doc } = outlook;
+    if (outlook.worst?.isOutside)
+      return no(
+        `“${doc.title}” would still leave ${leftWords(state, set, outlook)}, outside the limits: it needs more than this.`,
+      );
     return no(`“${doc.title}” would not make the greatest error ${doc.enough === undefined ? 'much smaller' : 'small enough'}.`);
   }
   const left = leftBy(best);
@@ -78,8 +85,29 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   const after =
     left === null || best.used === null || best.present === 0
       ? '.'
-      : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}.`;
+      : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}${best.worst ? `, and leave ${leftWords(state, set, best)} at the worst point` : ''}.`;
   return { adjustment: best.doc.id, each: best.advice.each ?? null, reason: `${of}${uses}${after}`, outlooks };
+}
+
+/** What is left where it is worst, with its place. */
+function leftWords(state: RunState, set: string, { doc, worst }: AdjustmentOutlook): string {
+  const series =
+    doc.of.map((id) => seriesOf(state, id)).find((x) => x?.results.some((r) => r.symbol === doc.result)) ??
+    seriesOf(state, doc.of[0]!);
+  const result = series?.results.find((r) => r.symbol === doc.result) ?? series?.results[0];
+  if (!worst || !series || !result) return '';
+  const place = {
+    set,
+    series: series.id,
+    ...(worst.instance?.id ? { each: worst.instance.id } : {}),
+    ...(worst.point ? { point: worst.point.id } : {}),
+  };
+  const shownIn = shownUnit(state, result, place);
+  const value = signed(
+    withPrintedUnit(significant(inShownUnit(worst.value, unitIn(state, result.unit, place), shownIn), 2), shownIn),
+  );
+  const where = placeTitle(state, place);
+  return where ? `${value} (${where})` : value;
 }
 
 const outlookOf = (advice: AdjustmentAdvice, id: string, each: string | null): AdjustmentOutlook | undefined =>

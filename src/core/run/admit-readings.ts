@@ -1,9 +1,10 @@
 import { offeredItems } from '../standard/assigned-value';
 import { sourcesOf, evaluateText } from '../evaluate/setting';
 import type { ActOf, PlanItem } from '../log/event-schema';
-import { parseReading } from '../quantity/reading';
+import { besideSteps, parseReading } from '../quantity/reading';
 import { plainDecimal } from '../quantity/rounding';
 import { outsideWords, withUnit } from '../steps/step-context';
+import { adjustmentDoubt } from './adjustment-effect';
 import { setTitle } from './place-words';
 import { checkPlausibility } from './plausibility';
 import { expectationOf, observationOf, observedLimits, observedResolution, observedUnit } from './reading-rules';
@@ -56,17 +57,45 @@ function admitNumber(state: RunState, act: ActOf<'observed'>, slot: Slot): Admis
   if (!parsed.ok) return refuse(parsed.message, 'text');
   const { value, text, resolution: typedStep } = parsed.reading;
   const unit = observedUnit(state, slot, observation);
-  const step = observedResolution(state, slot, observation);
-  if (step !== null && typedStep < step * 0.0999)
-    return refuse(`It reads to ${withUnit(step, unit)}; ${text} has more digits than it can show.`, 'text');
-  const expected = expectationOf(state, slot, value);
-  if (expected && !act.confirmed) {
-    const plausible = checkPlausibility(value, expected);
-    if (!plausible.plausible)
-      return { ...refuse(plausible.message, 'text'), ...(plausible.suggestion ? { suggestion: plausible.suggestion } : {}) };
-  }
+  const doubt = doubtOf(state, slot, value) ?? adjustmentDoubt(state, act, slot);
+  const offered = doubt?.suggestion ? { suggestion: doubt.suggestion } : {};
+  const cannot = cannotShow(state, slot, value, typedStep);
+  if (cannot)
+    return {
+      ...refuse(`${cannot.replace('{text}', text)} ${doubt?.suggestion ? doubt.message : 'Read it again.'}`, 'text'),
+      ...offered,
+    };
+  if (doubt && !act.confirmed) return { ...refuse(doubt.message, 'text'), ...offered, keepable: true };
+  if (doubt && !act.reason) return refuse(`${doubt.message} To keep ${text}, say in a few words why.`, 'reason');
   const outside = outsideWords(observation.title ?? observation.id, value, unit, observedLimits(state, slot, observation));
   return outside && !act.reason ? refuse(`${outside} Read it again, or give the reason for keeping it.`, 'reason') : null;
+}
+
+/** Why the display cannot have shown a value: more digits than it has, off its steps, or beyond what it reaches. */
+function cannotShow(state: RunState, slot: Slot, value: number, typedStep: number): string | null {
+  const observation = observationOf(state, slot)!;
+  const unit = observedUnit(state, slot, observation);
+  const step = observedResolution(state, slot, observation);
+  if (step !== null && typedStep < step * 0.0999)
+    return `It reads to ${withUnit(step, unit)}; {text} has more digits than it can show.`;
+  const beside = step === null ? null : besideSteps(value, step);
+  if (beside)
+    return `It reads in steps of ${withUnit(step!, unit)}: it shows ${plainDecimal(beside[0])} or ${withUnit(beside[1], unit)}, not {text}.`;
+  const { lower, upper, unit: ownUnit } = state.instrument;
+  if (observation.of !== 'instrument' || unit !== ownUnit || upper <= lower) return null;
+  // A little beyond its ends a display still counts.
+  const over = Math.max(0.1 * (upper - lower), 20 * (step ?? 0));
+  return value < lower - over || value > upper + over
+    ? `It reaches from ${plainDecimal(lower)} to ${withUnit(upper, unit)}: it cannot show {text}.`
+    : null;
+}
+
+type Doubt = { message: string; suggestion: string | null };
+
+function doubtOf(state: RunState, slot: Slot, value: number): Doubt | null {
+  const expected = expectationOf(state, slot, value);
+  const plausible = expected ? checkPlausibility(value, expected) : null;
+  return plausible && !plausible.plausible ? plausible : null;
 }
 
 export function admitStrike(state: RunState, sequence: number): Admission {

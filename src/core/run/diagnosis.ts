@@ -1,4 +1,5 @@
-import { mean, standardDeviation } from '../statistics/moments';
+import { mean, pooledStandardDeviation, standardDeviation } from '../statistics/moments';
+import { nestedCurve, oddValue } from '../statistics/nested-curves';
 import { cochranTest } from '../statistics/outliers';
 import { unitIn } from '../steps/step-context';
 import { judgedPoints, mainResult, type JudgedPoint } from './judged-points';
@@ -7,26 +8,10 @@ import type { RunState } from './run-state';
 import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
 export type Diagnosis = {
-  kind: 'too-few' | 'odd-point' | 'scatter' | 'offset' | 'slope' | 'quiet' | 'irregular';
+  kind: 'too-few' | 'odd-point' | 'scatter' | 'offset' | 'slope' | 'curve' | 'quiet' | 'irregular';
   /** One plain sentence for the person at the bench. */
   sentence: string;
 };
-
-const median = (values: number[]): number => {
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2;
-};
-
-/** Least-squares slope of values over nominal values, and how many standard errors it is from zero. */
-function slopeOf(x: number[], y: number[]): { slope: number; significance: number } {
-  const [mx, my] = [mean(x), mean(y)];
-  const sxx = x.reduce((s, v) => s + (v - mx) ** 2, 0);
-  const slope = x.reduce((s, v, i) => s + (v - mx) * (y[i]! - my), 0) / sxx;
-  const residual = y.reduce((s, v, i) => s + (v - my - slope * (x[i]! - mx)) ** 2, 0);
-  const error = Math.sqrt(residual / (x.length - 2) / sxx);
-  return { slope, significance: error === 0 ? (slope === 0 ? 0 : Infinity) : Math.abs(slope) / error };
-}
 
 /** What the errors of a set look like, so that the cheap causes are looked at before anything is adjusted. */
 export function diagnose(state: RunState, set: string): Diagnosis {
@@ -57,17 +42,16 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
     [p.result.limits?.lower, p.result.limits?.upper].flatMap((l) => (l === undefined ? [] : [Math.abs(l)])),
   );
   if (points.length < 4 || limits.length === 0) return say('too-few', 'Too few points to see a pattern.');
-  const offset = mean(values);
-  const largest = Math.max(...values.map(Math.abs));
-  const remaining = Math.max(...values.map((e) => Math.abs(e - offset)));
   const limit = Math.min(...limits);
-  const middle = median(values);
-  const deviation = median(values.map((e) => Math.abs(e - middle))) * 1.4826;
-  const odd = points.filter((p) => Math.abs(p.value - middle) > Math.max(6 * deviation, limit));
-  if (odd.length === 1)
+  const largest = Math.max(...values.map(Math.abs));
+  const x = points.map((p) => p.nominal ?? 0);
+  const nominals = points.every((p) => p.nominal !== undefined) ? x : values.map(() => 0);
+  const floor = scatterAtLeast(points, resolution);
+  const odd = oddValue(nominals, values, floor, oddSignificance);
+  if (odd && Math.abs(values[odd.index]! - odd.expected) > limit / 2)
     return say(
       'odd-point',
-      `${odd[0]!.title} stands apart at ${withSign(odd[0]!.value)}: before adjusting, check what it was compared with there and read it again.`,
+      `${points[odd.index]!.title} stands apart at ${withSign(values[odd.index]!)}, where the others lead one to expect ${withSign(odd.expected)}: before adjusting, check what it was compared with there and read it again.`,
     );
   const cochran = points.every((p) => p.repeats.length > 1)
     ? cochranTest(
@@ -85,21 +69,40 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
   if (scatter > limit / 3)
     return say('scatter', `Repeats at one point scatter by ${shown(scatter)} (s): look for the cause before adjusting.`);
   if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
+  const { degree, fitted } = nestedCurve(nominals, values, floor, patternSignificance);
+  const rise = Math.max(...fitted) - Math.min(...fitted);
+  const offset = mean(values);
+  const worst = values.reduce((w, v, i) => (Math.abs(v - offset) > Math.abs(values[w]! - offset) ? i : w), 0);
+  const wouldLeave = `${withSign(values[worst]! - offset)} at ${points[worst]!.title}`;
+  const remaining = Math.abs(values[worst]! - offset);
   // An error that grows over the range is no constant, even where most of it lies on one side.
-  const nominals = points.map((p) => p.nominal);
-  if (nominals.every((n) => n !== undefined)) {
-    const { slope, significance } = slopeOf(nominals, values);
-    const rise = slope * (Math.max(...nominals) - Math.min(...nominals));
-    if (significance > 4 && Math.abs(rise) > limit / 3)
-      return say('slope', `The error changes by ${withSign(rise)} over the range: taking a constant away would only shift it.`);
+  if (degree >= 1 && rise > limit / 3 && (remaining > 0.35 * largest || remaining > limit / 2)) {
+    const [first, last] = [x.indexOf(Math.min(...x)), x.indexOf(Math.max(...x))];
+    return degree === 1
+      ? say(
+          'slope',
+          `The error changes by ${withSign(fitted[last]! - fitted[first]!)} over the range, in a line: taking a constant away would still leave ${wouldLeave}.`,
+        )
+      : say(
+          'curve',
+          `The error changes by ${shown(rise)} over the range, and not in a line: taking a constant away would still leave ${wouldLeave}.`,
+        );
   }
-  if (Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest)
+  if (degree >= 0 && Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest)
     return say(
       'offset',
-      `All errors lie near ${withSign(offset)}: a constant offset. Taking it away would leave at most ${shown(remaining)}.`,
+      `All errors lie near ${withSign(offset)}: a constant offset. Taking it away would leave at most ${wouldLeave}.`,
     );
-  return say(
-    'irregular',
-    `The errors vary over the range without a common offset: taking one away would leave ${shown(remaining)} of the present ${shown(largest)}.`,
-  );
+  return say('irregular', `The errors vary over the range without a common offset: taking one away would leave ${wouldLeave}.`);
+}
+
+/** Of the tests between nothing, a constant, a line and a parabola; and of the search for one point that stands apart. */
+const patternSignificance = 0.02;
+const oddSignificance = 0.01;
+
+/** A scatter of the values that repeats and the display alone explain. */
+function scatterAtLeast(points: readonly JudgedPoint[], resolution: number): number {
+  const repeats = points.map((p) => p.repeats).filter((r) => r.length > 1);
+  const pooled = pooledStandardDeviation(repeats)?.standardDeviation ?? 0;
+  return Math.hypot(repeats.length ? pooled / Math.sqrt(mean(repeats.map((r) => r.length))) : 0, resolution / Math.sqrt(12));
 }

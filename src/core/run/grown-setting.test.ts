@@ -19,7 +19,7 @@ describe('a setting that grows reading by reading', () => {
       if (family === 'pressure-transmitter' && slot.observation === 'I')
         return (4 + (16 * nominal) / 600 + 0.002 * slot.repeat).toFixed(3);
       return (slot.observation === 'Z' ? 0 : nominal + 0.001 * (taken % 2)).toFixed(
-        family === 'thermometer-in-bath' && slot.observation.startsWith('T') ? 2 : 3,
+        family === 'pressure-transmitter' || (family === 'thermometer-in-bath' && slot.observation.startsWith('T')) ? 2 : 3,
       );
     };
     bench.playTo('judge');

@@ -3,6 +3,7 @@ export type Refusal = {
   message: string;
   path: (string | number)[];
   /** Offered in place of what was typed. */ suggestion?: string;
+  /** It may be kept as it is, on purpose and with a reason. */ keepable?: true;
 };
 
 export const refuse = (message: string, ...path: (string | number)[]): Refusal => ({ message, path });

@@ -3,7 +3,7 @@ import { recordedEventSchema } from '../log/event-schema';
 import { proposeNextDate } from '../interval/next-date';
 import { adjustmentAdvice } from './adjustment-advice';
 import { diagnose } from './diagnosis';
-import { procedureNamed, standardNamed, TestBench } from './fixtures/bench';
+import { procedureNamed, setups, standardNamed, TestBench } from './fixtures/bench';
 import { judgedPoints, mainResult } from './judged-points';
 import { nextItem, sentenceOf, stageOf } from './next-step';
 import { setAsLeft, verdictAsFound } from './run-results';
@@ -132,11 +132,26 @@ describe('what is refused', () => {
     const bench = ready();
     expect(text.trim() === '' ? 'Nothing was typed' : bench.try(reading(text))).toContain(message);
   });
-  it('an implausible reading only once: confirmed, it is taken', () => {
+  it('an implausible reading: kept as typed only on purpose and with a reason', () => {
     const bench = ready();
-    expect(bench.refusal(reading('25.03'))).toMatchObject({ suggestion: '2.503', path: ['text'] });
-    expect(bench.try(reading('2.703', { confirmed: true }))).toBeNull();
+    expect(bench.refusal(reading('25.03'))).toMatchObject({ suggestion: '2.503', path: ['text'], keepable: true });
+    expect(bench.refusal(reading('2.703', { confirmed: true }))).toMatchObject({ path: ['reason'] });
+    expect(bench.try(reading('2.703', { confirmed: true, reason: 'Read twice' }))).toBeNull();
     expect(live(bench.state, 'p1')).toEqual(['2.703']);
+  });
+  it('what the display cannot show, whatever is said about it', () => {
+    const kept = { confirmed: true, reason: 'Read twice' };
+    const beyond = ready().refusal(reading('2503', kept));
+    expect(beyond).toMatchObject({ message: expect.stringContaining('reaches from 0 to 25 mm'), suggestion: '2.503' });
+    expect(beyond!.keepable).toBeUndefined();
+    expect(ready().try(reading('2.50123', kept))).toContain('more digits than it can show');
+    const coarse = new TestBench({
+      ...setups['outside-micrometer']!(),
+      instrument: { ...TestBench.micrometer().setup.instrument, resolution: 0.002 },
+    });
+    coarse.prepared();
+    expect(coarse.try(reading('2.501', kept))).toContain('steps of 0.002 mm: it shows 2.5 or 2.502 mm, not 2.501');
+    expect(coarse.try(reading('2.502'))).toBeNull();
   });
   it('a reading that is taken already, until it is struck out with its reason', () => {
     const bench = ready()

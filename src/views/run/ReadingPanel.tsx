@@ -22,10 +22,12 @@ type Props = {
 
 const strikeReasons = ['Mistyped', 'Not settled', 'Disturbed', 'Dirt, wiped since'];
 const skipReasons = ['The standard has nothing for it', 'The instrument does not reach it'];
+const keepReasons = ['Read twice: it shows this', 'The instrument is damaged'];
 const endReasons = ['The owner needs only this range', 'It cannot go further', 'No time today'];
 
-type Doubt = { text: string; suggestion: string | undefined };
-type Note = { slot: string; message: string; doubt: Doubt | null; /** Kept as typed only with a reason. */ wantsReason: boolean };
+/** What was typed and is doubted: what is offered in its place, and whether it may be kept on purpose. */
+type Doubt = { text: string; suggestion: string | undefined; keepable: boolean };
+type Note = { slot: string; message: string; doubt: Doubt | null };
 type Asking = 'strike' | 'skip' | 'end' | 'reason' | { items: string } | null;
 
 const largestFile = 400_000;
@@ -38,8 +40,7 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
   /** What was said about this slot, and a text that looked implausible and was asked about once. */
   const [note, setNote] = useState<Note | null>(null);
   const { message = '', doubt = null } = note?.slot === here ? note : {};
-  const say = (text: string, about: Doubt | null = null, wantsReason = false) =>
-    setNote(text ? { slot: here, message: text, doubt: about, wantsReason } : null);
+  const say = (text: string, about: Doubt | null = null) => setNote(text ? { slot: here, message: text, doubt: about } : null);
   const [asking, setAsking] = useState<Asking>(null);
   const input = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const series = seriesOf(state, slot.series)!;
@@ -69,11 +70,15 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
       onCursor(null);
       return null;
     }
-    const isDoubt = refusal.path[0] === 'text' && observation.type === 'number';
     if (refusal.path[0] === 'reason') {
-      say(refusal.message, { text, suggestion: undefined }, true);
+      say(refusal.message, { text, suggestion: undefined, keepable: true });
       setAsking('reason');
-    } else say(refusal.message, isDoubt ? { text, suggestion: refusal.suggestion } : null);
+    } else {
+      const { suggestion, keepable } = refusal;
+      say(refusal.message, suggestion || keepable ? { text, suggestion, keepable: keepable === true } : null);
+      // What is typed next takes the place of what was doubted.
+      input.current?.select?.();
+    }
     return refusal.message;
   }
 
@@ -81,7 +86,8 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
     event.preventDefault();
     if (selected && typed.trim() === '') return onCursor(null);
     if (selected) return say('This reading is taken. Strike it out (x) to take it again, or press Enter to go on.');
-    take(typed, doubt !== null && doubt.text === typed ? { confirmed: true } : {});
+    // Enter takes what is offered; keeping what was typed is another key.
+    take(doubt?.text === typed && doubt.suggestion ? doubt.suggestion : typed);
   }
 
   function step(by: 1 | -1) {
@@ -112,7 +118,7 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
     if (key === 'k') return does(() => setAsking('skip'));
     if (key === 't') return does(onConditions);
     if (key === 'u') return does(() => result && onOpen({ place, symbol: result.symbol }));
-    if (key === 'y' && doubt?.suggestion) return does(() => take(doubt.suggestion!));
+    if (key === '=' && doubt?.keepable) return does(() => setAsking('reason'));
   }
 
   async function takeFile(event: ChangeEvent<HTMLInputElement>) {
@@ -177,7 +183,7 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
     return (
       <ReasonPrompt
         title={message}
-        ready={[]}
+        ready={keepReasons}
         confirm={`Keep ${doubt.text}`}
         onCancel={() => setAsking(null)}
         onReason={(reason) => take(doubt.text, { confirmed: true, reason })}
@@ -257,13 +263,15 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
             {doubt && (
               <p className="mt-1 flex flex-wrap gap-2">
                 {doubt.suggestion && (
-                  <button type="button" className="button" onClick={() => take(doubt.suggestion!)}>
-                    Take {doubt.suggestion} <span className="key">y</span>
+                  <button type="submit" className="button button-main">
+                    Take {doubt.suggestion} <span className="key">Enter</span>
                   </button>
                 )}
-                <button type="submit" className="button">
-                  Keep {doubt.text} <span className="key">Enter</span>
-                </button>
+                {doubt.keepable && (
+                  <button type="button" className="button" onClick={() => setAsking('reason')}>
+                    Keep {doubt.text} <span className="key">=</span>
+                  </button>
+                )}
               </p>
             )}
           </div>
@@ -285,6 +293,21 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
               observation.type !== 'choice' && (
                 <button className="button button-main min-h-13 flex-1 !text-lg">Take the reading</button>
               )
+            )}
+            {observation.type === 'number' && !selected && (
+              <button
+                type="button"
+                tabIndex={-1}
+                className="button min-h-13"
+                onMouseDown={(e) => e.preventDefault()}
+                onClick={() => {
+                  setTyped(/^[-−]/.test(typed) ? typed.slice(1) : `-${typed.replace(/^\+/, '')}`);
+                  setNote(null);
+                }}
+                aria-label="Change the sign"
+              >
+                ±
+              </button>
             )}
             <button
               type="button"

@@ -3,11 +3,12 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import type { EvaluatedResult } from '../../core/evaluate/evaluate';
 import type { Place } from '../../core/log/event-schema';
 import type { ResultDocument } from '../../core/procedure/document-schema';
+import { completedText } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';
 import { decimalsNeeded, pointTitle, pointUnit, seriesOf, shownUnit, sweepTitle } from '../../core/run/place-words';
-import { observationOf, observedUnit, offeredResults } from '../../core/run/reading-rules';
+import { observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
 import { pointIn } from '../../core/run/run-results';
-import { placesKey, skipOf, slotKey, type RunState, type Slot } from '../../core/run/run-state';
+import { placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
 import { limitWords, shownPair } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { PairMark, type Mark } from '../../ui/PairMark';
@@ -41,7 +42,7 @@ export function SeriesSheet(props: Props) {
   const { state, place, cursor } = props;
   const series = seriesOf(state, place.series)!;
   const layout = useMemo(() => sheetLayout(state, place), [state, place]);
-  const struck = new Set(state.readings.flatMap((r) => (r.struck ? [slotKey(r.slot)] : [])));
+  const struck = new Map(state.readings.flatMap((r) => (r.struck ? [[slotKey(r.slot), r] as const] : [])));
   const at: Place = { set: place.set, series: place.series, ...(place.each === null ? {} : { each: place.each }) };
   const results = shownResults(offeredResults(state, at));
   const points = state.places.get(placesKey(place.set, place.series, place.each))?.points ?? [];
@@ -179,7 +180,7 @@ type RowProps = Props & {
   row: SheetRow;
   columns: readonly SheetColumn[];
   slots: ReadonlySet<string>;
-  /** Slots of which a reading was struck out. */ struck: ReadonlySet<string>;
+  /** The last reading that was struck out of a slot. */ struck: ReadonlyMap<string, Reading>;
   results: readonly ResultDocument[];
   judged: ResultDocument | undefined;
   title: string;
@@ -253,7 +254,9 @@ function shownText(state: RunState, slot: Slot): string | null {
   if (!reading) return null;
   const observation = observationOf(state, slot);
   if (observation?.type === 'choice') return observation.options?.find((o) => o.id === reading.value)?.title ?? reading.text;
-  return observation?.type === 'file' ? 'file' : reading.text.replace('-', '−');
+  if (observation?.type === 'file') return 'file';
+  const step = observation ? observedResolution(state, slot, observation) : null;
+  return completedText(reading.text, step).replace('-', '−');
 }
 
 function Cell({
@@ -267,17 +270,21 @@ function Cell({
   state: RunState;
   slot: Slot;
   isAsked: boolean;
-  struck: ReadonlySet<string>;
+  struck: ReadonlyMap<string, Reading>;
   cursor: Slot | null;
   onSelect: ((slot: Slot) => void) | undefined;
 }) {
   if (!isAsked) return <td />;
   const text = shownText(state, slot);
   const isCursor = cursor !== null && slotKey(cursor) === slotKey(slot);
-  const trace = struck.has(slotKey(slot)) && (
-    <span className="absolute top-0.5 right-1 text-xs text-ochre" title="A reading here was struck out; the log has it.">
-      ⌿
-    </span>
+  const out = struck.get(slotKey(slot));
+  const trace = out?.struck && (
+    <s
+      className="figure pointer-events-none absolute -top-0.5 right-1 max-w-full truncate text-[0.7rem] text-ochre"
+      title={`Struck out: ${out.struck.reason}`}
+    >
+      {out.text.replace('-', '−')}
+    </s>
   );
   if (!onSelect)
     return (
