@@ -34,21 +34,30 @@ test('killing the server between two readings loses nothing, and the run opens w
   await server.kill();
 });
 
-test('a second window that is behind is told so and shows the run as it stands', async ({ page, server }) => {
+test('a second window follows; another bench that is behind is told so, and loses nothing', async ({ page, server, browser }) => {
   const address = await startRun(page, server, 'tr-112');
   await prepareByKeyboard(page);
-  const other = await page.context().newPage();
-  await other.goto(address);
-  await expect(other.getByLabel(/Micrometer in mm/)).toBeFocused();
-  await expect(other.getByRole('heading', { name: '2.5 mm: micrometer, 1 of 3.' })).toBeVisible();
+  const sameBrowser = await page.context().newPage();
+  const otherBench = await (await browser.newContext()).newPage();
+  await otherBench.context().addCookies([{ name: 'person', value: 'Tobias%20Wrenfield', url: server.url }]);
+  for (const other of [sameBrowser, otherBench]) {
+    await other.goto(address);
+    await expect(other.getByLabel(/Micrometer in mm/)).toBeFocused();
+    await expect(other.getByRole('heading', { name: '2.5 mm: micrometer, 1 of 3.' })).toBeVisible();
+  }
   await enter(page, '2.501');
   await expect(page.getByText('All recorded')).toBeVisible();
-  await other.bringToFront();
-  await enter(other, '2.509');
-  await expect(other.getByText('This run has moved on in another window.')).toBeVisible();
-  await expect(other.getByText('Not recorded: 2.509')).toBeVisible();
-  await expect(cell(other, '2.5 mm, Micrometer 1: 2.501')).toBeVisible();
-  await expect(other.getByRole('heading', { name: '2.5 mm: micrometer, 2 of 3.' })).toBeVisible();
+  await expect(cell(sameBrowser, '2.5 mm, Micrometer 1: 2.501')).toBeVisible();
+  await enter(otherBench, '2.509');
+  await expect(otherBench.getByText('This run has moved on in another window.')).toBeVisible();
+  await expect(otherBench.getByRole('list', { name: 'Not recorded' })).toContainText('Micrometer: 2.509 mm');
+  await expect(cell(otherBench, '2.5 mm, Micrometer 1: 2.501')).toBeVisible();
+  // Nothing goes before it is decided, and a reload forgets nothing.
+  await otherBench.reload();
+  await expect(otherBench.getByRole('list', { name: 'Not recorded' })).toContainText('Micrometer: 2.509 mm');
+  await otherBench.getByRole('button', { name: 'Leave out this' }).click();
+  await expect(otherBench.getByRole('heading', { name: '2.5 mm: micrometer, 2 of 3.' })).toBeVisible();
+  await expect(otherBench.getByText('All recorded')).toBeVisible();
 });
 
 test('the soak runs on over a reload and shows on the bench', async ({ page, server }) => {

@@ -19,7 +19,12 @@ async function driveByKeyboard(page: Page, shows: Shows): Promise<number> {
     if (await page.getByRole('link', { name: 'As JSON' }).isVisible()) return typed;
     if (!(await now(page).getByRole('heading').first().isVisible())) {
       // A panel is on its way, or the run is finished and the page makes its record.
-      await expect(now(page).getByRole('heading').or(page.getByRole('link', { name: 'As JSON' })).first()).toBeVisible();
+      await expect(
+        now(page)
+          .getByRole('heading')
+          .or(page.getByRole('link', { name: 'As JSON' }))
+          .first(),
+      ).toBeVisible();
       continue;
     }
     const before = await now(page).innerHTML();

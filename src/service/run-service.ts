@@ -206,6 +206,7 @@ function startOf(start: Parameters<typeof startAct>[0], today: string): ActOf<'r
 function changeFor(state: RunState, act: Act, now: string): log.RunChange {
   if (act.type === 'run-broken-off') return { run: { status: 'abandoned', finishedAt: now } };
   if (act.type === 'run-reviewed') return { run: { isReviewed: true } };
+  if (act.type === 'run-returned') return { run: { status: 'open', finishedAt: null } };
   if (act.type !== 'run-completed') return {};
   return {
     run: { status: 'finished', finishedAt: now, certificate: act.certificate, summary: summarizeRun(state) },
@@ -256,13 +257,17 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
   const act = planned(state, wanted);
   const refusal = admit(state, act, request.person, at);
   if (refusal)
-    throw new ServiceError(
-      422,
-      refusal.message,
-      ['act', ...refusal.path],
-      refusal.suggestion ? { suggestion: refusal.suggestion } : {},
-    );
+    throw new ServiceError(422, refusal.message, ['act', ...refusal.path], {
+      ...(refusal.suggestion ? { suggestion: refusal.suggestion } : {}),
+      ...(refusal.keepable ? { keepable: true } : {}),
+    });
   if (act.type === 'run-completed') await requireClock(db, now);
+  if (act.type === 'run-returned' && (await log.openRunOf(db, state.instrument.id)))
+    throw new ServiceError(
+      409,
+      `${state.instrument.identification} is on the bench again. Finish that run before this one goes back.`,
+      ['act'],
+    );
   const clock = clockMark(events.at(-1), now, clockSetBy());
   const bare: RecordedEvent = {
     sequence: state.sequence + 1,

@@ -2,12 +2,12 @@ import type { Verdict } from '../conformity/decide';
 import { kindOfSet } from '../evaluate/evaluate';
 import { dayIn } from '../quantity/day-in-zone';
 import { plainDecimal } from '../quantity/rounding';
+import { reasonsGiven } from '../run/review-points';
+import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
 import { evaluationIfAny, hasPair, isSettled, setAsLeft, verdictAsFound, verdictAsLeft } from '../run/run-results';
 import type { RunState } from '../run/run-state';
 import { withPrintedUnit } from '../run/shown-value';
-import { stepSaid } from '../steps/registry';
-import { stepOf } from '../run/next-step';
 import { unitIn } from '../steps/step-context';
 import { certificateTables, type CertificateTable } from './certificate-tables';
 import { coverageStatement, ruleStatement } from './certificate-words';
@@ -139,33 +139,6 @@ function detailsOf(state: RunState): { title: string; value: string }[] {
   ];
 }
 
-/** Reasons that were given on the way and that whoever reads the results must know. */
-function remarksOf(state: RunState): string[] {
-  const steps = state.steps.flatMap((record) => {
-    if (record.reason === null) return [];
-    const item = state.plan.find((i) => i.type === 'step' && i.id === record.item.id && i.set === record.item.set);
-    const step = item?.type === 'step' ? stepOf(state, item) : undefined;
-    return step ? [`${step.title}: ${stepSaid(step, record)}`] : [];
-  });
-  const waits = [...state.waits].flatMap(([key, wait]) => {
-    if (!wait.ended?.reason) return [];
-    const item = state.plan[state.index.get(key) ?? -1];
-    const title = item?.type === 'step' ? stepOf(state, item)?.title : undefined;
-    return [`${title ?? 'A wait'} was ended early: ${wait.ended.reason}`];
-  });
-  const conditions = [...new Set(state.conditions.flatMap((c) => (c.reason ? [`Conditions: ${c.reason}`] : [])))];
-  const gates = [...state.gates].flatMap(([key, gate]) => {
-    if (gate.passes || !gate.reason) return [];
-    const item = state.plan[state.index.get(key) ?? -1];
-    const series = item && 'series' in item ? seriesOf(state, item.series)?.title : undefined;
-    return [`${series ?? 'A condition of the procedure'} was not met; gone on because: ${gate.reason}`];
-  });
-  const kept = state.readings.flatMap((r) =>
-    r.reason && !r.struck ? [`${placeTitle(state, r.slot)}, ${r.text} kept: ${r.reason}`] : [],
-  );
-  return [...steps, ...waits, ...conditions, ...gates, ...kept];
-}
-
 /**
  * The certificate of a finished run as it is issued, before its review; computed from its log.
  * @throws Error when the run is not finished (a broken invariant: the certificate exists only then)
@@ -280,7 +253,11 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       ...(struck
         ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`]
         : []),
-      ...remarksOf(state),
+      ...reasonsGiven(state),
+      ...standardsOver(state, day(completed.at)).map(
+        ({ identification, due }) => `The certificate of ${identification} ran out on ${due}, before this run was finished.`,
+      ),
+      ...state.returned.map((r) => `Replaces certificate ${r.certificate}, which was returned in review: ${r.remark}`),
     ],
   };
 }

@@ -188,6 +188,8 @@ export const actSchema = z.discriminatedUnion('type', [
     issued: z.object({ content: z.record(z.string(), z.unknown()), digest: z.string() }).optional(),
   }),
   z.object({ type: z.literal('run-reviewed'), version, remark: z.string().trim().max(1000) }),
+  /** Review sends it back to the bench: what was finished is open again, and gets another certificate. */
+  z.object({ type: z.literal('run-returned'), version, remark: reason }),
   z.object({ type: z.literal('run-broken-off'), version, reason }),
 ]);
 

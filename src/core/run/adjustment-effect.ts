@@ -34,10 +34,13 @@ export function adjustmentDoubt(
     ]),
   );
   const isFarOff = (point: string) => (found.get(point) ?? 0) >= Math.max(...found.values()) / 2;
-  const isTold = [...state.live.values()].some(
-    ({ slot: s }) =>
-      s.set === slot.set && s.series === slot.series && s.each === slot.each && s.point !== slot.point && isFarOff(s.point),
+  // Once one such point has shown what became of it, nothing is asked again.
+  const read = new Set(
+    [...state.live.values()]
+      .filter(({ slot: s }) => s.set === slot.set && s.series === slot.series && s.each === slot.each)
+      .map((r) => r.slot.point),
   );
+  const isTold = [...read].some((point) => isFarOff(point) && errorIn(state, { ...place, point }) !== undefined);
   if (isTold || !isFarOff(slot.point)) return null;
   const before = errorIn(state, { ...place, set: made.set });
   const after = errorIn(withReading(state, act, slot), place);

@@ -10,6 +10,7 @@ import { admitReading, admitStrike, admitItems } from './admit-readings';
 import { conditionsNow, contextOf, nextItem, stepOf, waitingNow } from './next-step';
 import { setTitle } from './place-words';
 import { refuse, type Refusal } from './refusal';
+import { tookPart } from './review-points';
 import { gateStanding } from './gates';
 import { caseOf, settingOfRun } from './run-case';
 import { settingIn, verdictAsFound } from './run-results';
@@ -27,9 +28,10 @@ export function admit(state: RunState, act: Act, person: string, now: string): A
   if (state.brokenOff) return refuse('This run was broken off. Start a new one.', 'type');
   if (state.reviewed) return refuse('This run is signed. It cannot be changed.', 'type');
   if (state.completed) {
-    if (act.type !== 'run-reviewed') return refuse('This run is finished. Only its review is open.', 'type');
-    return state.completed.person === person
-      ? refuse('The person who finished the run cannot review it. Ask a second person to sign.', 'person')
+    if (act.type !== 'run-reviewed' && act.type !== 'run-returned')
+      return refuse('This run is finished. Only its review is open.', 'type');
+    return tookPart(state).has(person)
+      ? refuse('Whoever took the readings or finished the run cannot review it. Ask a second person.', 'person')
       : null;
   }
   switch (act.type) {
@@ -90,6 +92,7 @@ export function admit(state: RunState, act: Act, person: string, now: string): A
         ? null
         : refuse('The run is not complete yet. Do the step that is shown first.', 'type');
     case 'run-reviewed':
+    case 'run-returned':
       return refuse('The run is not finished yet: finish it before it is reviewed.', 'type');
   }
 }

@@ -80,6 +80,8 @@ export type RunState = {
   interval: (ActOf<'interval-decided'> & Signed) | null;
   completed: (ActOf<'run-completed'> & Signed) | null;
   reviewed: (ActOf<'run-reviewed'> & Signed) | null;
+  /** Each time review sent it back, with the certificate that this took away. */
+  returned: (Signed & { remark: string; certificate: string })[];
   brokenOff: (ActOf<'run-broken-off'> & Signed) | null;
 };
 
@@ -198,6 +200,7 @@ function initialState(event: RecordedEvent): RunState {
     interval: null,
     completed: null,
     reviewed: null,
+    returned: [],
     brokenOff: null,
   };
   insert(state, act.plan, state.sets[0]!.id, 0);
@@ -375,6 +378,19 @@ function apply(state: RunState, event: RecordedEvent): void {
     case 'run-reviewed':
       state.reviewed = { ...act, ...signed };
       return;
+    case 'run-returned': {
+      state.returned.push({ ...signed, remark: act.remark, certificate: state.completed?.certificate ?? '' });
+      state.completed = null;
+      state.interval = null;
+      const first = state.sets[0]!.id;
+      reopen(state, itemKey({ type: 'complete', set: first }));
+      reopen(state, itemKey({ type: 'interval', set: first }));
+      // Readings of the last set can be struck out and taken again, where they were left as they were.
+      const decision = state.decisions.at(-1);
+      if (decision && decision.adjustment === null && decision.set === state.sets.at(-1)!.id)
+        reopen(state, itemKey({ type: 'judge', set: decision.set }));
+      return;
+    }
     case 'run-broken-off':
       state.brokenOff = { ...act, ...signed };
       return;

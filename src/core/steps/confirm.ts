@@ -8,5 +8,6 @@ export const confirm: StepKind<'confirm'> = {
     return act.value || act.reason ? null : refuse('Say in a few words what is wrong.', 'reason');
   },
   sentence: ({ step }) => step.ask,
-  said: (_step, { value, reason }) => (value === true ? 'yes' : `no: ${reason ?? ''}`),
+  said: (_step, { value, reason }) =>
+    value === true ? (reason ? `yes, after this was put right: ${reason}` : 'yes') : `no: ${reason ?? ''}`,
 };

@@ -6,6 +6,7 @@ import { doneAt } from '../../core/log/acts';
 import type { RecordedEvent } from '../../core/log/event-schema';
 import { momentIn } from '../../core/quantity/day-in-zone';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
+import { reviewPoints, tookPart } from '../../core/run/review-points';
 import { runState } from '../../core/run/run-state';
 import { guarded } from '../../ui/guarded';
 import { VerdictWord } from '../../ui/VerdictWord';
@@ -104,7 +105,13 @@ export const RecordView = guarded(function RecordView({
         )}
       </div>
       {state.completed && !state.reviewed && (
-        <ReviewPanel run={run} sequence={state.sequence} finishedBy={state.completed.person} person={person} />
+        <ReviewPanel
+          run={run}
+          sequence={state.sequence}
+          tookPart={tookPart(state)}
+          points={reviewPoints(state, events)}
+          person={person}
+        />
       )}
       <div className="mt-5 grid gap-8 lg:grid-cols-[1fr_20rem]">
         <section className="min-w-0 overflow-x-auto">

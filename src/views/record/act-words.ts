@@ -99,6 +99,8 @@ export function actWords(act: Act, state: RunState): string {
       return `Finished, certificate ${act.certificate}${act.remark ? `. ${act.remark}` : ''}`;
     case 'run-reviewed':
       return `Reviewed and signed${act.remark ? `: ${act.remark}` : ''}`;
+    case 'run-returned':
+      return `Returned in review: ${act.remark}`;
     case 'run-broken-off':
       return `Broken off: ${act.reason}`;
   }

@@ -1,12 +1,24 @@
 import { filledText } from '../../core/run/place-words';
 import { nextItem, stepOf } from '../../core/run/next-step';
-import { itemKey, type RunState } from '../../core/run/run-state';
+import { isClosed, itemKey, type RunState } from '../../core/run/run-state';
 import { stepSaid } from '../../core/steps/registry';
 import { withUnit, unitIn } from '../../core/steps/step-context';
 import { timeOfDay } from '../../ui/clock';
 import { useRun } from './run-context';
 
-type Line = { key: string; title: string; ask: string; said: string; when: string | null; isNext: boolean };
+type StepItem = Extract<RunState['plan'][number], { type: 'step' }>;
+type Line = {
+  key: string;
+  title: string;
+  ask: string;
+  said: string;
+  when: string | null;
+  isNext: boolean;
+  /** An answer that can be given anew. */ answered: StepItem | null;
+};
+
+/** Kinds of step that ask something. */
+const asking: ReadonlySet<string> = new Set(['confirm', 'identify', 'choose', 'measure']);
 
 /** What is done before the first reading: the plan's own steps and conditions, each with what was recorded. */
 function linesOf(state: RunState): Line[] {
@@ -21,7 +33,17 @@ function linesOf(state: RunState): Line[] {
       const doc = state.procedure.conditions.find((c) => c.id === item.id);
       const record = [...state.conditions].reverse().find((c) => c.id === item.id);
       const said = record && doc ? withUnit(record.value, unitIn(state, doc.unit, item)) : '';
-      return [{ key, title: doc?.title ?? item.id, ask: 'Conditions', said: done ? said : '', when: record?.at ?? null, isNext }];
+      return [
+        {
+          key,
+          title: doc?.title ?? item.id,
+          ask: 'Conditions',
+          said: done ? said : '',
+          when: record?.at ?? null,
+          isNext,
+          answered: null,
+        },
+      ];
     }
     if (item.type !== 'step') return [];
     const step = stepOf(state, item);
@@ -37,12 +59,14 @@ function linesOf(state: RunState): Line[] {
         : wait
           ? 'running'
           : '';
+    const answered = record && asking.has(step.kind) && !isClosed(state, item.set) ? item : null;
     const ask = 'ask' in step ? step.ask : 'instruction' in step ? step.instruction : '';
-    return [{ key, title: step.title, ask: filledText(state, ask, item), said, when: done?.at ?? null, isNext }];
+    return [{ key, title: step.title, ask: filledText(state, ask, item), said, when: done?.at ?? null, isNext, answered }];
   });
 }
 
-export function PreparationList() {
+/** What was and is to be prepared; answers can be given anew until the set is judged. */
+export function PreparationList({ onCorrect }: { onCorrect: (item: StepItem) => void }) {
   const { state } = useRun();
   return (
     <ol className="ruled border-y border-rule bg-sheet" aria-label="Preparation">
@@ -50,7 +74,7 @@ export function PreparationList() {
         <li
           key={line.key}
           aria-current={line.isNext ? 'step' : undefined}
-          className={`grid grid-cols-[10rem_1fr_4rem] items-baseline gap-3 px-4 py-2.5 ${line.isNext ? 'bg-verdigris-tint font-bold' : ''}`}
+          className={`grid grid-cols-[10rem_1fr_auto_4rem] items-baseline gap-3 px-4 py-2.5 ${line.isNext ? 'bg-verdigris-tint font-bold' : ''}`}
         >
           <span>{line.title}</span>
           <span
@@ -60,6 +84,20 @@ export function PreparationList() {
           >
             {line.said || (line.isNext ? '' : line.ask)}
           </span>
+          {line.answered ? (
+            <button
+              type="button"
+              tabIndex={-1}
+              className="button button-quiet !min-h-8 text-sm"
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => onCorrect(line.answered!)}
+              aria-label={`Correct: ${line.title}`}
+            >
+              Correct
+            </button>
+          ) : (
+            <span />
+          )}
           <span className="figure text-right text-sm font-normal text-soft">
             {line.when && line.said ? timeOfDay(line.when) : ''}
           </span>

@@ -5,6 +5,7 @@ import { plainDecimal } from '../../core/quantity/rounding';
 import { withPlan } from '../../core/run/act-plan';
 import { admit } from '../../core/run/admit';
 import { isOpenReading } from '../../core/run/admit-readings';
+import { cautionsNow } from '../../core/run/cautions';
 import { diagnose } from '../../core/run/diagnosis';
 import { nextItem, stageOf, stagesOf } from '../../core/run/next-step';
 import { setTitle } from '../../core/run/place-words';
@@ -13,18 +14,18 @@ import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results'
 import { slotKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
 import { withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn, withUnit } from '../../core/steps/step-context';
-import { askServer } from '../../ui/ask-server';
 import { useNow } from '../../ui/clock';
 import { guarded } from '../../ui/guarded';
 import { fetchLater, later } from '../../ui/later';
 import { usePerson } from '../../ui/person';
 import { VerdictWord } from '../../ui/VerdictWord';
-import { StepPanel } from '../steps/StepPanel';
+import { StepPanel, type StepItem } from '../steps/StepPanel';
 import { PreparationList } from './PreparationList';
 import { ReadingPanel } from './ReadingPanel';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RunContextProvider } from './run-context';
-import { RunLogStore, type Trouble } from './run-log-store';
+import { PendingBar } from './PendingBar';
+import { useRunLog } from './use-run-log';
 import type { OpenResult } from './SeriesSheet';
 import { SetSheets } from './SetSheets';
 import { StageTrack } from './StageTrack';
@@ -39,28 +40,6 @@ const KeysDialog = later(async () => (await import('./KeysDialog')).KeysDialog);
 const ResultDialog = later(async () => (await import('./ResultDialog')).ResultDialog);
 
 type Props = { run: string; events: RecordedEvent[]; person: string; startedAt: string };
-
-const lostText = (act: { type: string; text?: unknown }): string | null =>
-  act.type === 'observed' && typeof act.text === 'string' ? act.text.slice(0, 40) : null;
-
-function TroubleBar({ trouble, onDismiss }: { trouble: Trouble; onDismiss: () => void }) {
-  const lost = trouble.lost.map(lostText).filter(Boolean);
-  return (
-    <div className="fault mx-6 mt-2 flex items-center gap-4" role="alert">
-      <p className="flex-1">
-        {trouble.message}{' '}
-        {lost.length > 0 && (
-          <>
-            Not recorded: <span className="figure">{lost.join(', ')}</span>.
-          </>
-        )}
-      </p>
-      <button type="button" className="button" onClick={onDismiss}>
-        I have read this
-      </button>
-    </div>
-  );
-}
 
 /** A run with more readings than this says what its errors look like only when its readings are complete. */
 const manyReadings = 200;
@@ -98,16 +77,12 @@ function Standing({ state, set }: { state: RunState; set: string }) {
 
 /** The run at the bench: where it stands, the sheet, and what to do now. */
 export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt }: Props) {
-  const [store] = useState(
-    () =>
-      new RunLogStore({
-        run,
-        events,
-        send: (request) => askServer('POST', `/api/runs/${run}/events`, request),
-        storage: typeof localStorage === 'undefined' ? null : localStorage,
-      }),
+  const store = useRunLog(run, events);
+  const { state, pending, isUnreachable, trouble, isFull } = useSyncExternalStore(
+    store.subscribe,
+    store.getSnapshot,
+    store.getSnapshot,
   );
-  const { state, pending, isUnreachable, trouble } = useSyncExternalStore(store.subscribe, store.getSnapshot, store.getSnapshot);
   /** Seconds by which the clock of this bench is ahead of the server's, as the page came. */
   const [ahead] = useState(() => (typeof window === 'undefined' ? 0 : (Date.now() - Date.parse(startedAt)) / 1000));
   const benchNow = useNow(startedAt);
@@ -119,7 +94,10 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const [opened, setOpened] = useState<OpenResult | null>(null);
   const [keys, setKeys] = useState(false);
   const [asking, setAsking] = useState<'leave' | 'note' | null>(null);
-  useEffect(() => store.resume(), [store]);
+  /** A step whose answer is being corrected, and whether the preparation is looked at again. */
+  const [correcting, setCorrecting] = useState<StepItem | null>(null);
+  const [lookingBack, setLookingBack] = useState(false);
+  const [leavingFor, leaveFor] = useState<string | null>(null);
   useEffect(fetchLater, []);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -147,6 +125,8 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
     (entry: NewAct): Refusal | null => {
       if (!person) return { message: 'Say who is at the bench first: with the button at the top right.', path: ['person'] };
       const at = new Date();
+      if (store.getSnapshot().trouble)
+        return { message: 'First decide what becomes of what was not recorded: it is listed at the top.', path: ['pending'] };
       const before = store.getSnapshot().state;
       const whole = withPlan(before, asAct(entry));
       const refusal = admit(before, whole, person, new Date(at.getTime() - 1000 * ahead).toISOString());
@@ -161,10 +141,12 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
     if (state.live.has(slotKey(to)) || (at && isOpenReading(state, at))) setCursor(to);
   };
 
-  const isEnded = (state.completed !== null || state.brokenOff !== null) && pending === 0;
+  const isEnded = (state.completed !== null || state.brokenOff !== null) && pending.length === 0;
   useEffect(() => {
-    if (isEnded) window.location.reload();
-  }, [isEnded]);
+    if (!isEnded) return;
+    if (leavingFor) window.location.assign(leavingFor);
+    else window.location.reload();
+  }, [isEnded, leavingFor]);
 
   const { instrument } = state;
   const panel = () => {
@@ -192,6 +174,8 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           }}
         />
       );
+    if (correcting)
+      return <StepPanel key={`again ${JSON.stringify(correcting)}`} item={correcting} onDone={() => setCorrecting(null)} />;
     if (again) return <ConditionsPanel onDone={() => setAgain(false)} />;
     if (slot) return <ReadingPanel slot={slot} onCursor={setCursor} onConditions={() => setAgain(true)} onOpen={setOpened} />;
     if (!item) return <p>Making the record…</p>;
@@ -219,7 +203,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const isPreparing = stage === 'prepare';
 
   return (
-    <RunContextProvider value={{ state, now, act }}>
+    <RunContextProvider value={{ state, now, act, leaveFor }}>
       <div className="flex flex-wrap items-center gap-x-8 gap-y-2 border-b border-rule px-6 py-2">
         <div className="mr-auto">
           <h1 className="ident !text-2xl">{instrument.identification}</h1>
@@ -229,19 +213,32 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
             revision {state.procedure.revision}
           </p>
         </div>
-        <StageTrack stages={stagesOf(state)} present={stage} />
+        <StageTrack
+          stages={stagesOf(state)}
+          present={stage}
+          onPrepare={isPreparing ? null : () => setLookingBack(!lookingBack)}
+        />
       </div>
-      {isUnreachable && (
-        <p className="caution mx-6 mt-2" role="status">
-          The server does not answer. {pending} {pending === 1 ? 'entry is' : 'entries are'} kept in this browser and will be sent
-          as soon as it does. You may go on.
-        </p>
-      )}
-      {trouble && <TroubleBar trouble={trouble} onDismiss={store.dismissTrouble} />}
+      <PendingBar
+        state={state}
+        pending={pending}
+        isUnreachable={isUnreachable}
+        trouble={trouble}
+        isFull={isFull}
+        onSendAgain={store.sendAgain}
+        onLeaveOut={store.leaveOut}
+      />
       <div className="grid min-h-0 flex-1 gap-6 px-6 py-3 min-[1100px]:grid-cols-[1fr_25rem]">
         <section tabIndex={0} className="order-2 min-h-0 overflow-auto min-[1100px]:order-1" aria-label="Readings">
-          {isPreparing ? (
-            <PreparationList />
+          {isPreparing || lookingBack ? (
+            <>
+              <PreparationList onCorrect={setCorrecting} />
+              {!isPreparing && (
+                <button type="button" className="button mt-3" onClick={() => setLookingBack(false)}>
+                  Back to the readings
+                </button>
+              )}
+            </>
           ) : (
             <>
               <SetSheets state={state} cursor={slot} onSelect={select} onOpen={setOpened} />
@@ -256,6 +253,11 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
         >
           <div className="flex-1">
             {!person && <p className="fault mb-3">Say who is at the bench: with the button at the top right.</p>}
+            {cautionsNow(state, now).map((caution) => (
+              <p key={caution} className="caution mb-2 text-sm" role="status">
+                {caution}
+              </p>
+            ))}
             {panel()}
           </div>
           <div className="mt-3 flex items-center justify-between gap-2 text-sm">
@@ -263,7 +265,11 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
               Keys <span className="key">?</span>
             </button>
             <span className="text-soft" role="status">
-              {pending === 0 ? 'All recorded' : `${pending} on the way`}
+              {pending.length === 0
+                ? 'All recorded'
+                : trouble
+                  ? `${pending.length} not recorded`
+                  : `${pending.length} on the way`}
             </span>
             <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('note')}>
               Note

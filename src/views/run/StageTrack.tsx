@@ -1,7 +1,15 @@
 import { stageNames, type Stage } from '../../core/run/next-step';
 
 /** The stages of the work along the way; the present one stands out. */
-export function StageTrack({ stages, present }: { stages: readonly Stage[]; present: Stage }) {
+export function StageTrack({
+  stages,
+  present,
+  onPrepare,
+}: {
+  stages: readonly Stage[];
+  present: Stage;
+  /** Shows what was prepared; null while that is in sight. */ onPrepare: (() => void) | null;
+}) {
   const reached = present === 'done' ? stages.length : stages.indexOf(present);
   return (
     <ol className="flex" aria-label="Stages of the run">
@@ -24,6 +32,17 @@ export function StageTrack({ stages, present }: { stages: readonly Stage[]; pres
               strokeWidth="2"
             />
           </svg>
+          {stage === 'prepare' && onPrepare && (
+            <button
+              type="button"
+              tabIndex={-1}
+              className="absolute inset-0 z-20 cursor-pointer"
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={onPrepare}
+              aria-label="Look at the preparation again"
+              title="Look at the preparation again"
+            />
+          )}
           <span className={i === reached ? 'font-bold' : i < reached ? '' : 'text-soft'}>{stageNames[stage]}</span>
         </li>
       ))}

@@ -9,6 +9,7 @@ export type RunContext = {
   /** The time by the server's clock. */ now: string;
   /** Records an act, or says why not. */
   act: (act: NewAct) => Refusal | null;
+  /** Goes elsewhere once all is recorded. */ leaveFor: (address: string) => void;
 };
 
 export const RunContextProvider = createContext<RunContext | null>(null);

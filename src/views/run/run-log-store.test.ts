@@ -21,14 +21,18 @@ const refused = (status: number, message = 'no', details: Record<string, unknown
   refusal: { status, message, path: [], details },
 });
 
-function memory(): NonNullable<RunLogOptions['storage']> & { size: number } {
+function memory(room = Infinity): NonNullable<RunLogOptions['storage']> {
   const kept = new Map<string, string>();
   return {
-    get size() {
+    get length() {
       return kept.size;
     },
+    key: (i) => [...kept.keys()][i] ?? null,
     getItem: (k) => kept.get(k) ?? null,
-    setItem: (k, v) => void kept.set(k, v),
+    setItem: (k, v) => {
+      if (kept.size >= room) throw new Error('QuotaExceededError');
+      kept.set(k, v);
+    },
     removeItem: (k) => void kept.delete(k),
   };
 }
@@ -78,8 +82,8 @@ describe('the log in a window', () => {
     const store = open(bench.events, there.send);
     store.append(reading('2.500'), 'Ada', done);
     expect(texts(store)).toEqual(['2.500']);
-    expect(store.getSnapshot().pending).toBe(1);
-    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    expect(store.getSnapshot().pending).toHaveLength(1);
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
     expect(there.events.at(-1)!.act).toEqual(reading('2.500'));
   });
   it('keeps acts in order while the server is gone and sends each once when it is back', async () => {
@@ -90,9 +94,9 @@ describe('the log in a window', () => {
     for (const [i, text] of ['2.500', '2.501', '2.502'].entries()) store.append(reading(text, i + 1), 'Ada', done);
     await vi.waitFor(() => expect(store.getSnapshot().isUnreachable).toBe(true));
     expect(texts(store)).toEqual(['2.500', '2.501', '2.502']);
-    expect(storage.size).toBe(1);
+    expect(storage.length).toBe(3);
     there.gone = false;
-    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
     expect(there.events.slice(bench.events.length).map((e) => (e.act as { text: string }).text)).toEqual([
       '2.500',
       '2.501',
@@ -100,14 +104,14 @@ describe('the log in a window', () => {
     ]);
     // Each with the time at which it was taken, whenever it arrived.
     expect(there.events.at(-1)!.done).toEqual(done);
-    expect(storage.size).toBe(0);
+    expect(storage.length).toBe(0);
   });
   it('an answer lost on the way records nothing twice', async () => {
     const there = server(bench.events);
     there.answerLost = true;
     const store = open(bench.events, there.send);
     store.append(reading('2.500'), 'Ada', done);
-    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
     expect(there.events).toHaveLength(bench.events.length + 1);
     expect(texts(store)).toEqual(['2.500']);
   });
@@ -120,38 +124,131 @@ describe('the log in a window', () => {
     reloaded.resume();
     expect(texts(reloaded)).toEqual(['2.500']);
     there.gone = false;
-    await vi.waitFor(() => expect(reloaded.getSnapshot().pending).toBe(0));
+    await vi.waitFor(() => expect(reloaded.getSnapshot().pending).toHaveLength(0));
     expect(there.events.filter((e) => e.act.type === 'observed')).toHaveLength(1);
   });
-  it('a window that is behind takes over the log as it stands and says what was not recorded', async () => {
+  it('a window that is behind goes on from the log as it stands where its acts still fit', async () => {
     const there = server(bench.events);
     const [one, two] = [open(bench.events, there.send), open(bench.events, there.send)];
     one.append(reading('2.500'), 'Ada', done);
-    await vi.waitFor(() => expect(one.getSnapshot().pending).toBe(0));
-    two.append(reading('2.509'), 'Ada', done);
-    await vi.waitFor(() => expect(two.getSnapshot().trouble?.kind).toBe('conflict'));
-    expect(texts(two)).toEqual(['2.500']);
-    expect(two.getSnapshot().trouble!.lost).toEqual([reading('2.509')]);
-    two.dismissTrouble();
+    await vi.waitFor(() => expect(one.getSnapshot().pending).toHaveLength(0));
     two.append(reading('2.501', 2), 'Ada', done);
-    await vi.waitFor(() => expect(two.getSnapshot().pending).toBe(0));
+    await vi.waitFor(() => expect(two.getSnapshot().pending).toHaveLength(0));
+    expect(two.getSnapshot().trouble).toBeNull();
     expect(texts(two)).toEqual(['2.500', '2.501']);
+  });
+  it('what no longer fits is kept, in order, until the person decides', async () => {
+    const there = server(bench.events);
+    const storage = memory();
+    const [one, two] = [open(bench.events, there.send), open(bench.events, there.send, storage)];
+    one.append(reading('2.500'), 'Ada', done);
+    await vi.waitFor(() => expect(one.getSnapshot().pending).toHaveLength(0));
+    two.append(reading('2.509'), 'Ada', done);
+    two.append(reading('2.501', 2), 'Ada', done);
+    await vi.waitFor(() => expect(two.getSnapshot().trouble?.message).toContain('moved on This reading is taken'));
+    // The sheet shows what is recorded, the list what is not; a reload changes neither.
+    expect(texts(two)).toEqual(['2.500']);
+    expect(two.getSnapshot().pending.map((p) => p.act)).toEqual([reading('2.509'), reading('2.501', 2)]);
+    expect(storage.length).toBe(2);
+    two.leaveOut(two.getSnapshot().pending[0]!.key);
+    await vi.waitFor(() => expect(two.getSnapshot().pending).toHaveLength(0));
+    expect(texts(two)).toEqual(['2.500', '2.501']);
+    expect(storage.length).toBe(0);
+  });
+  it.each([
+    ['an answer 500', refused(500, 'Something went wrong.')],
+    ['an answer that is none', { ok: true, body: {} } as never],
+  ])('%s loses nothing: it is sent again when the person says so', async (_what, answer: Answer<never>) => {
+    const there = server(bench.events);
+    let isBroken = true;
+    const store = open(bench.events, async (request) => (isBroken ? answer : there.send(request)));
+    for (const [i, text] of ['2.500', '2.501', '2.502'].entries()) store.append(reading(text, i + 1), 'Ada', done);
+    await vi.waitFor(() => expect(store.getSnapshot().trouble).not.toBeNull());
+    expect(store.getSnapshot().pending).toHaveLength(3);
+    isBroken = false;
+    store.sendAgain();
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
+    expect(texts(store)).toEqual(['2.500', '2.501', '2.502']);
+  });
+  it('two windows share what is pending: one sends it, the other hears of it, nothing is sent twice', async () => {
+    const there = server(bench.events);
+    const storage = memory();
+    let chain = Promise.resolve();
+    const alone = (work: () => Promise<void>): Promise<void> => {
+      const turn = chain.then(work);
+      chain = turn.catch(() => undefined);
+      return turn;
+    };
+    const heard: ((event: RecordedEvent) => void)[] = [];
+    const window = () => {
+      const hears: ((event: RecordedEvent) => void)[] = [];
+      heard.push((event) => hears.forEach((h) => h(event)));
+      const self = heard.length - 1;
+      const store = new RunLogStore({
+        run: 'r',
+        events: bench.events,
+        send: there.send,
+        storage,
+        retryAfter: 5,
+        alone,
+        others: {
+          tell: (event) => heard.forEach((h, i) => i !== self && h(event)),
+          hear: (listener) => void hears.push(listener),
+        },
+      });
+      store.resume();
+      return store;
+    };
+    const [one, two] = [window(), window()];
+    there.gone = true;
+    one.append(reading('2.500'), 'Ada', done);
+    two.shelfChanged(null);
+    expect(texts(two)).toEqual(['2.500']);
+    two.append(reading('2.501', 2), 'Ada', done);
+    one.shelfChanged(null);
+    expect(texts(one)).toEqual(['2.500', '2.501']);
+    there.gone = false;
+    await vi.waitFor(() => expect(storage.length).toBe(0));
+    for (const store of [one, two]) {
+      store.shelfChanged(null);
+      expect(texts(store)).toEqual(['2.500', '2.501']);
+      expect(store.getSnapshot().pending).toHaveLength(0);
+    }
+    expect(there.events).toHaveLength(bench.events.length + 2);
+  });
+  it('a browser without room says so, and keeps what is pending in the window', async () => {
+    const there = server(bench.events);
+    const storage = memory(1);
+    there.gone = true;
+    const store = open(bench.events, there.send, storage);
+    store.append(reading('2.500'), 'Ada', done);
+    expect(store.getSnapshot().isFull).toBe(false);
+    store.append(reading('2.501', 2), 'Ada', done);
+    expect(store.getSnapshot()).toMatchObject({
+      isFull: true,
+      pending: [{ act: reading('2.500') }, { act: reading('2.501', 2) }],
+    });
+    there.gone = false;
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
+    expect(store.getSnapshot().isFull).toBe(false);
+    expect(texts(store)).toEqual(['2.500', '2.501']);
   });
   it('shows after every act what the whole log would give, folded from its beginning', async () => {
     const there = server(bench.events);
     const store = open(bench.events, there.send);
     for (const [i, text] of ['2.500', '2.501', '2.502'].entries()) store.append(reading(text, i + 1), 'Ada', done);
-    await vi.waitFor(() => expect(store.getSnapshot().pending).toBe(0));
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
     const whole = runState(there.events);
     const { state } = store.getSnapshot();
     expect([...state.live.keys()]).toEqual([...whole.live.keys()]);
     expect(state.firstOpen).toBe(whole.firstOpen);
     expect(state.sequence).toBe(whole.sequence);
   });
-  it('an act the server refuses is taken back and said', async () => {
+  it('an act the server refuses is said, and stands in the list, not on the sheet', async () => {
     const store = open(bench.events, async () => refused(422, 'Not so.'));
     store.append(reading('2.500'), 'Ada', done);
-    await vi.waitFor(() => expect(store.getSnapshot().trouble).toMatchObject({ kind: 'refused', message: 'Not so.' }));
+    await vi.waitFor(() => expect(store.getSnapshot().trouble).toEqual({ message: 'Not so.' }));
     expect(texts(store)).toEqual([]);
+    expect(store.getSnapshot().pending.map((p) => p.act)).toEqual([reading('2.500')]);
   });
 });

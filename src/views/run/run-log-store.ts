@@ -1,19 +1,22 @@
 import type { Act, RecordedEvent } from '../../core/log/event-schema';
+import { admit } from '../../core/run/admit';
 import { runState, withEvent, type RunState } from '../../core/run/run-state';
 import { isUnreachable, type Answer } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
+import { PendingActs, type PendingAct, type Shelf } from './pending-acts';
 
-/** An act that the server has not confirmed yet. It is kept in the browser until it has. */
-type Done = NonNullable<RecordedEvent['done']>;
-type PendingAct = { key: string; act: Act; person: string; done: Done };
+type Done = PendingAct['done'];
 
-export type Trouble =
-  /** The run moved on elsewhere; these acts were not recorded. */
-  | { kind: 'conflict'; message: string; lost: Act[] }
-  /** The server refused an act that looked admissible here. */
-  | { kind: 'refused'; message: string; lost: Act[] };
+/** Why nothing is sent until the person decides: all that is pending stays, in its order. */
+export type Trouble = { message: string };
 
-export type RunLogSnapshot = { state: RunState; pending: number; isUnreachable: boolean; trouble: Trouble | null };
+export type RunLogSnapshot = {
+  state: RunState;
+  pending: readonly PendingAct[];
+  isUnreachable: boolean;
+  trouble: Trouble | null;
+  /** The browser has no room left: what is pending is kept in this window alone. */ isFull: boolean;
+};
 
 type Appended = { event: RecordedEvent };
 type SendRequest = { expectedSequence: number; idempotencyKey: string; person: string; done: Done; act: Act };
@@ -22,14 +25,18 @@ export type RunLogOptions = {
   run: string;
   events: RecordedEvent[];
   send: (request: SendRequest) => Promise<Answer<Appended>>;
-  /** Where unconfirmed acts survive a reload; null where there is none. */
-  storage: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'> | null;
+  /** Where unconfirmed acts survive a reload, for all windows; null where there is none. */ storage: Shelf | null;
+  /** Lets one window at a time send; alone where nothing is given. */
+  alone?: (work: () => Promise<void>) => Promise<void>;
+  /** Tells the other windows what was recorded, and hears it from them. */
+  others?: { tell: (event: RecordedEvent) => void; hear: (listener: (event: RecordedEvent) => void) => void };
   retryAfter?: number;
 };
 
 /**
  * The log of one run as this window sees it: what the server has confirmed, and behind it what is still on its way. Acts show at
- * once and are sent one after the other; when the server does not answer they wait here and are sent again under the same key.
+ * once and are sent one after the other; when the server does not answer they wait here and are sent again under the same key. What
+ * the server refuses, or answers in a way that cannot be read, stays in the list until the person decides.
  */
 export class RunLogStore {
   private events: RecordedEvent[];
@@ -40,11 +47,11 @@ export class RunLogStore {
   private listeners = new Set<() => void>();
   private state: RunState;
   private snapshot: RunLogSnapshot;
-  private readonly place: string;
+  private readonly kept: PendingActs;
 
   constructor(private readonly options: RunLogOptions) {
     this.events = [...options.events];
-    this.place = `just-twice-pending-${options.run}`;
+    this.kept = new PendingActs(options.run, options.storage);
     this.state = runState(this.events);
     this.snapshot = this.look();
   }
@@ -56,70 +63,120 @@ export class RunLogStore {
     return () => this.listeners.delete(listener);
   };
 
-  /** Takes up what an earlier page of this window could not send. */
+  /** Takes up what an earlier page, or another window, could not send; from now on hears what others record. */
   resume(): void {
-    const kept = this.options.storage?.getItem(this.place);
-    if (!kept || this.pending.length > 0) return;
-    this.pending = JSON.parse(kept) as PendingAct[];
-    this.refold();
-    this.publish();
+    this.options.others?.hear((event) => {
+      if (event.sequence !== this.events.at(-1)!.sequence + 1) return;
+      this.events.push(event);
+      this.takeStock();
+    });
+    this.takeStock();
     void this.flush();
   }
+
+  /** The shelf was changed by another window. */
+  shelfChanged = (place: string | null): void => {
+    if (this.kept.isMine(place)) this.takeStock();
+  };
 
   append(act: Act, person: string, done: Done): void {
     const pending = { key: newKey(), act, person, done };
+    this.kept.add(pending);
     this.state = withEvent(this.state, this.ahead(pending, this.pending.length));
-    this.pending.push(pending);
-    this.trouble = null;
+    this.pending = [...this.pending, pending];
     this.publish();
     void this.flush();
   }
 
-  dismissTrouble = (): void => {
+  /** The person wants what is pending sent once more. */
+  sendAgain = (): void => {
     this.trouble = null;
-    this.publish();
+    this.takeStock();
+    void this.flush();
+  };
+
+  /** The person leaves an act out: it was never recorded, and goes. */
+  leaveOut = (key: string): void => {
+    this.kept.remove(key);
+    this.sendAgain();
   };
 
   private async flush(): Promise<void> {
     if (this.sending) return;
     this.sending = true;
-    while (this.pending.length > 0) {
-      const { key, act, person, done } = this.pending[0]!;
-      const answer = await this.options.send({
-        expectedSequence: this.events.at(-1)!.sequence,
-        idempotencyKey: key,
-        person,
-        done,
-        act,
-      });
-      if (answer.ok) {
-        this.unreachable = false;
-        this.pending.shift();
-        // A repeated request is answered with the event it made the first time, which this window may hold already.
-        const { event } = answer.body;
-        if (event.sequence > this.events.at(-1)!.sequence) this.events.push(event);
-        // What this window showed ahead is what was recorded, so nothing is folded anew; otherwise it is.
-        if (event.sequence !== this.events.at(-1)!.sequence) this.refold();
-      } else if (isUnreachable(answer.refusal)) {
-        this.unreachable = true;
-        this.publish();
-        await new Promise((resolve) => setTimeout(resolve, this.options.retryAfter ?? 2000));
-        continue;
-      } else {
-        this.unreachable = false;
-        const missed = answer.refusal.details['missed'] as RecordedEvent[] | undefined;
-        if (missed) this.events.push(...missed.filter((e) => e.sequence > this.events.at(-1)!.sequence));
-        this.trouble = {
-          kind: missed ? 'conflict' : 'refused',
-          message: answer.refusal.message,
-          lost: this.pending.map((p) => p.act),
-        };
-        this.pending = [];
-        this.refold();
-      }
-      this.publish();
-    }
+    const alone = this.options.alone ?? ((work) => work());
+    await alone(async () => {
+      this.takeStock();
+      while (this.pending.length > 0 && !this.trouble) await this.sendFirst();
+    });
     this.sending = false;
+    // What was added while the last answer was on its way out.
+    if (this.pending.length > 0 && !this.trouble) void this.flush();
+  }
+
+  private async sendFirst(): Promise<void> {
+    const { key, act, person, done } = this.pending[0]!;
+    const answer = await this.options.send({
+      expectedSequence: this.events.at(-1)!.sequence,
+      idempotencyKey: key,
+      person,
+      done,
+      act,
+    });
+    if (answer.ok && answer.body.event) this.confirmed(key, answer.body.event);
+    else if (!answer.ok && isUnreachable(answer.refusal)) {
+      this.unreachable = true;
+      this.publish();
+      await new Promise((resolve) => setTimeout(resolve, this.options.retryAfter ?? 2000));
+    } else this.refused(answer.ok ? { message: 'The server gave an answer that cannot be read.', details: {} } : answer.refusal);
+  }
+
+  private confirmed(key: string, event: RecordedEvent): void {
+    this.unreachable = false;
+    this.kept.remove(key);
+    this.pending = this.pending.filter((p) => p.key !== key);
+    // A repeated request is answered with the event it made the first time, which this window may hold already.
+    if (event.sequence > this.events.at(-1)!.sequence) {
+      this.events.push(event);
+      this.options.others?.tell(event);
+    }
+    // What this window showed ahead is what was recorded, so nothing is folded anew; otherwise it is.
+    if (event.sequence !== this.events.at(-1)!.sequence) this.refold();
+    this.publish();
+  }
+
+  private refused({ message, details }: { message: string; details: Record<string, unknown> }): void {
+    this.unreachable = false;
+    const missed = details['missed'] as RecordedEvent[] | undefined;
+    if (missed) this.events.push(...missed.filter((e) => e.sequence > this.events.at(-1)!.sequence));
+    // What another window recorded in between is no trouble where all that is pending may still follow it.
+    const still = missed ? this.whyNot() : message;
+    if (still !== null) this.trouble = { message: missed ? `${message} ${still}` : message };
+    this.refold();
+    this.publish();
+  }
+
+  /** Why something pending may not follow what is recorded; null when all may. */
+  private whyNot(): string | null {
+    let state = runState(this.events);
+    for (const [i, pending] of this.pending.entries()) {
+      const at = new Date(Date.parse(pending.done.at) - 1000 * pending.done.ahead).toISOString();
+      const refusal = admit(state, pending.act, pending.person, at);
+      if (refusal) return refusal.message;
+      state = withEvent(state, this.ahead(pending, i));
+    }
+    return null;
+  }
+
+  /** Reads the shelf anew: other windows may have added to it, or sent from it. */
+  private takeStock(): void {
+    const list = this.kept.list();
+    const isSame = list.length === this.pending.length && list.every((p, i) => p.key === this.pending[i]!.key);
+    if (!isSame || this.state.sequence !== this.events.at(-1)!.sequence + list.length) {
+      this.pending = list;
+      this.refold();
+    }
+    this.publish();
   }
 
   /** A pending act as the event that it is going to be. */
@@ -127,17 +184,22 @@ export class RunLogStore {
     return { sequence: this.events.at(-1)!.sequence + index + 1, at: done.at, done, person, act };
   }
 
+  /** In trouble only what is recorded is shown: what is pending stands in its list. */
   private refold(): void {
-    this.state = runState([...this.events, ...this.pending.map((p, i) => this.ahead(p, i))]);
+    this.state = runState(this.trouble ? this.events : [...this.events, ...this.pending.map((p, i) => this.ahead(p, i))]);
   }
 
   private look(): RunLogSnapshot {
-    return { state: this.state, pending: this.pending.length, isUnreachable: this.unreachable, trouble: this.trouble };
+    return {
+      state: this.state,
+      pending: this.pending,
+      isUnreachable: this.unreachable,
+      trouble: this.trouble,
+      isFull: this.kept.isFull,
+    };
   }
 
   private publish(): void {
-    if (this.pending.length > 0) this.options.storage?.setItem(this.place, JSON.stringify(this.pending));
-    else this.options.storage?.removeItem(this.place);
     this.snapshot = this.look();
     for (const listener of this.listeners) listener();
   }

@@ -19,7 +19,7 @@ export type StepPanelProps<K extends StepDocument['kind']> = {
   step: StepOf<K>;
   item: StepItem;
   /** Records what was done; a refusal that a reason would lift is asked about here, any other is answered. */
-  done: (value: Value, text?: string) => Refusal | null;
+  done: (value: Value, text?: string, reason?: string) => Refusal | null;
 };
 
 const panels: { [K in StepDocument['kind']]: ComponentType<StepPanelProps<K>> } = {
@@ -34,14 +34,14 @@ const panels: { [K in StepDocument['kind']]: ComponentType<StepPanelProps<K>> } 
 };
 
 /** A step of the plan: its title, its caution, and the panel of its kind. */
-export function StepPanel({ item }: { item: StepItem }) {
+export function StepPanel({ item, onDone }: { item: StepItem; /** It was answered, or left as it was. */ onDone?: () => void }) {
   const { state, now, act } = useRun();
   const [asking, setAsking] = useState<{ value: Value; text: string | undefined; message: string } | null>(null);
   const context = contextOf(state, item, now);
   if (!context) return <p className="fault">The procedure has no step “{item.id}”.</p>;
   const { step } = context;
-  const record = (value: Value, text?: string, reason?: string): Refusal | null =>
-    act({
+  const record = (value: Value, text?: string, reason?: string): Refusal | null => {
+    const refusal = act({
       type: 'step-done',
       ...placeOf(item),
       id: item.id,
@@ -49,8 +49,11 @@ export function StepPanel({ item }: { item: StepItem }) {
       ...(text === undefined ? {} : { text }),
       ...(reason === undefined ? {} : { reason }),
     });
-  const done = (value: Value, text?: string): Refusal | null => {
-    const refusal = record(value, text);
+    if (!refusal) onDone?.();
+    return refusal;
+  };
+  const done = (value: Value, text?: string, reason?: string): Refusal | null => {
+    const refusal = record(value, text, reason);
     if (refusal?.path[0] !== 'reason') return refusal;
     setAsking({ value, text, message: refusal.message });
     return null;
@@ -70,6 +73,11 @@ export function StepPanel({ item }: { item: StepItem }) {
     <div className="flex flex-col gap-4">
       <p className="text-sm text-soft">{step.title}</p>
       <Panel context={context as never} step={step as never} item={item} done={done} />
+      {onDone && (
+        <button type="button" className="button button-quiet" onClick={onDone}>
+          Leave the answer as it was
+        </button>
+      )}
       {step.caution && <p className="caution">{filledText(state, step.caution, item)}</p>}
     </div>
   );

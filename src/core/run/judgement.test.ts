@@ -1,0 +1,226 @@
+import { describe, expect, it } from 'vitest';
+import { normalDeviate, seededRandom } from '../../../demo/random';
+import { certificateOf } from '../certificate/certificate';
+import { adjustmentAdvice } from './adjustment-advice';
+import { cautionsNow } from './cautions';
+import { diagnose } from './diagnosis';
+import { setups, TestBench } from './fixtures/bench';
+import { nextItem } from './next-step';
+import { reviewPoints } from './review-points';
+import { verdictAsFound } from './run-results';
+import { placedPoint, slotOf } from './run-state';
+
+const laboratory = { name: 'Room', address: '' };
+const leaveIt = { type: 'adjustment-decided' as const, set: 'as-found', adjustment: null, proposed: null, reason: '' };
+const limit = 0.004;
+
+/** A run of the micrometer up to its judgement: errors in shares of the limit over the share of the range, with scatter of the readings. */
+function judged(error: (share: number) => number, sigma: number, seed: number): TestBench {
+  const random = seededRandom(seed);
+  const own = new Map<number, number>();
+  return TestBench.micrometer().readAll((nominal) => {
+    if (!own.has(nominal)) own.set(nominal, limit * (error(nominal / 25) + sigma * normalDeviate(random)));
+    return own.get(nominal)! + 0.0002 * normalDeviate(random);
+  });
+}
+
+describe('what the errors of a set look like', () => {
+  const cases = 120;
+  const share = (kinds: string[], make: (seed: number, random: () => number) => TestBench): number => {
+    const random = seededRandom(7);
+    return (
+      Array.from({ length: cases }, (_, seed) => diagnose(make(seed, random).state, 'as-found').kind).filter((k) =>
+        kinds.includes(k),
+      ).length / cases
+    );
+  };
+  it('a progressive error is named, and called no offset', () => {
+    const named = share(['slope', 'curve'], (seed, r) => {
+      const rise = (r() < 0.5 ? -1 : 1) * (0.8 + 0.8 * r());
+      return judged((x) => rise * x, 0.1, seed);
+    });
+    expect(named).toBeGreaterThanOrEqual(0.9);
+  });
+  it('a healthy instrument is accused of nothing', () => {
+    const accused = share(['slope', 'curve', 'offset', 'odd-point', 'scatter'], (seed) => judged(() => 0, 0.2, 500 + seed));
+    expect(accused).toBeLessThanOrEqual(0.05);
+  });
+  it('an offset is called one, and what it would leave is said with its point', () => {
+    const bench = judged(() => 0.9, 0.05, 3);
+    expect(diagnose(bench.state, 'as-found')).toMatchObject({
+      kind: 'offset',
+      sentence: expect.stringMatching(/constant offset\. Taking it away would leave at most [+−]0\.\d+ µm at [\d.]+ mm\.$/),
+    });
+  });
+});
+
+describe('advice', () => {
+  it('an error that grows is never to be cured by the zero', () => {
+    const bench = judged((x) => 1.4 * x, 0.03, 1);
+    const { adjustment, reason } = adjustmentAdvice(bench.state, 'as-found');
+    expect(adjustment).toBeNull();
+    expect(reason).toContain('Set the zero');
+  });
+  it('nor what would still be outside after it', () => {
+    // One half of the range far above, the other far below: the zero takes away their mean, which is next to nothing.
+    const bench = judged((x) => (x < 0.5 ? 2.6 : 0.3), 0.03, 2);
+    const { adjustment, reason } = adjustmentAdvice(bench.state, 'as-found');
+    expect(adjustment).toBeNull();
+    expect(reason).toMatch(/would still leave [+−]\S+ µm \([\d.]+ mm\), outside the limits/);
+  });
+  it('says what is left at the worst point', () => {
+    const bench = judged(() => 0.9, 0.05, 3);
+    expect(adjustmentAdvice(bench.state, 'as-found')).toMatchObject({
+      adjustment: 'zero',
+      reason: expect.stringMatching(/and leave [+−]0\.\d+ µm \([\d.]+ mm\) at the worst point\.$/),
+    });
+  });
+});
+
+describe('an adjustment', () => {
+  /** Adjusted, up to the first reading as left. */
+  const adjusted = () =>
+    judged(() => 0.9, 0.02, 3)
+      .do({ ...leaveIt, adjustment: 'zero', proposed: 'zero' })
+      .playTo('begin')
+      .playTo('reading');
+  const readFirst = (bench: TestBench, off: number, more = {}) => {
+    const item = nextItem(bench.state);
+    if (item?.type !== 'reading') throw new Error('No reading is wanted.');
+    const slot = slotOf(item);
+    return bench.refusal({ type: 'observed', ...slot, text: (bench.certified(bench.state, slot) + off).toFixed(3), ...more });
+  };
+  it.each([
+    ['has changed next to nothing', 0.0036],
+    ['has become worse', 0.0075],
+  ])('that %s is asked about, and goes on with a reason', (words, off) => {
+    const bench = adjusted();
+    const doubt = readFirst(bench, off);
+    expect(doubt).toMatchObject({ message: expect.stringContaining(words), keepable: true });
+    expect(readFirst(bench, off, { confirmed: true, reason: 'It is as it is' })).toBeNull();
+    // It is asked once: the next points go on.
+    for (let i = 0; i < 4; i++) expect(readFirst(bench, off)).toBeNull();
+  });
+  it('that took is not', () => {
+    const bench = adjusted();
+    for (let i = 0; i < 6; i++) expect(readFirst(bench, 0.0001)).toBeNull();
+  });
+});
+
+describe('skipped points', () => {
+  it('are not judged, and there is no verdict before the plan is done', () => {
+    const bench = TestBench.micrometer().prepared();
+    // The last point would fail.
+    bench.shown.reading = (state, slot) => (placedPoint(state, slot)!.nominal! + (slot.point === 'p10' ? 0.02 : 0)).toFixed(3);
+    while (nextItem(bench.state)?.type === 'reading' && bench.state.live.size < 27) {
+      expect(verdictAsFound(bench.state)).toBeNull();
+      bench.do({
+        type: 'observed',
+        ...slotOf(nextItem(bench.state) as never),
+        text: bench.shown.reading(bench.state, slotOf(nextItem(bench.state) as never)),
+      });
+    }
+    expect(verdictAsFound(bench.state)).toBeNull();
+    bench.do({ type: 'skipped', set: 'as-found', series: 'error', point: 'p10', reason: 'It does not reach' });
+    expect(verdictAsFound(bench.state)).toBe('pass');
+  });
+});
+
+describe('a question of the preparation', () => {
+  const confirmed = (bench: TestBench, value: boolean, reason?: string) => {
+    const item = nextItem(bench.state);
+    if (item?.type !== 'step') throw new Error('No step is open.');
+    return bench.refusal({ type: 'step-done', set: item.set, id: item.id, value, ...(reason ? { reason } : {}) });
+  };
+  /** Up to the first question that is answered with yes or no. */
+  const asked = () => {
+    const bench = TestBench.micrometer();
+    bench.do({ type: 'step-done', set: 'as-found', id: 'number', value: 'M-1' });
+    return bench;
+  };
+  it('answered with no goes on only with a reason, and that prints', () => {
+    const bench = asked();
+    expect(confirmed(bench, false)).toMatchObject({ path: ['reason'] });
+    expect(confirmed(bench, false, 'A nick in the anvil')).toBeNull();
+    bench.playTo('end');
+    expect(certificateOf(bench.state, laboratory).remarks.join('\n')).toContain('no: A nick in the anvil');
+  });
+  it('put right is a yes that says what was wrong', () => {
+    const bench = asked();
+    expect(confirmed(bench, true, 'Oil on the faces')).toBeNull();
+    bench.playTo('end');
+    expect(certificateOf(bench.state, laboratory).remarks.join('\n')).toContain(
+      'yes, after this was put right: Oil on the faces',
+    );
+  });
+  it('can be answered anew until its set is judged; the first answer stays in the log', () => {
+    const bench = asked();
+    const { id } = nextItem(bench.state) as { id: string };
+    confirmed(bench, false, 'A nick');
+    bench.prepared();
+    const again = { type: 'step-done' as const, set: 'as-found', id, value: true };
+    expect(bench.try(again)).toBeNull();
+    expect(bench.state.steps.filter((s) => s.item.id === id).map((s) => s.value)).toEqual([false, true]);
+    bench.playTo('judge').do(leaveIt);
+    expect(bench.try(again)).not.toBeNull();
+  });
+});
+
+describe('what has grown old during a run', () => {
+  it('is said: a certificate that ran out, and conditions read an hour ago', () => {
+    const setup = setups['outside-micrometer']!();
+    const [blocks] = setup.standards['blocks']!;
+    const { certificate } = blocks!.document;
+    setup.standards['blocks'] = [
+      { ...blocks!, document: { ...blocks!.document, certificate: { ...certificate!, due: '2026-11-24' } } },
+    ];
+    const bench = new TestBench(setup).prepared();
+    expect(cautionsNow(bench.state, bench.at)).toEqual([]);
+    bench.wait(61);
+    expect(cautionsNow(bench.state, bench.at).join()).toMatch(/read 6\d min ago\. Read again/);
+    bench.wait(24 * 60);
+    expect(cautionsNow(bench.state, bench.at)[0]).toContain('The certificate of QM-GB-47 ran out on 2026-11-24');
+    bench.playTo('end');
+    const { remarks } = certificateOf(bench.state, laboratory);
+    expect(remarks.join('\n')).toContain('The certificate of QM-GB-47 ran out on 2026-11-24');
+    expect(reviewPoints(bench.state, bench.events).join('\n')).toMatch(/as found: read \d+ min before the last reading/);
+  });
+});
+
+describe('review', () => {
+  const finished = () => TestBench.micrometer().playTo('end');
+  it('is for none who took part', () => {
+    const bench = TestBench.micrometer().prepared();
+    bench.do({ type: 'observed', ...slotOf(nextItem(bench.state) as never), text: '2.500' }, 'Bo');
+    bench.playTo('end');
+    for (const person of ['Ada', 'Bo'])
+      expect(bench.try({ type: 'run-reviewed', remark: '' }, person)).toContain('Ask a second person');
+    expect(bench.try({ type: 'run-reviewed', remark: '' }, 'Cy')).toBeNull();
+  });
+  it('lists what is out of the ordinary, and nothing else', () => {
+    expect(reviewPoints(finished().state, [])).toEqual([]);
+    const bench = TestBench.micrometer().prepared();
+    bench.do({ type: 'observed', ...slotOf(nextItem(bench.state) as never), text: '2.502' });
+    bench.do({ type: 'struck', sequence: bench.state.sequence, reason: 'Mistyped' });
+    bench.do({ type: 'skipped', set: 'as-found', series: 'error', point: 'p10', reason: 'It does not reach' });
+    bench.playTo('end');
+    expect(reviewPoints(bench.state, bench.events)).toEqual([
+      '2.5 mm, as found: 2.502 struck out, Mistyped',
+      '25 mm, as found: skipped, It does not reach',
+    ]);
+  });
+  it('can send a run back: it is open again, and gets another certificate that says so', () => {
+    const bench = finished();
+    expect(bench.try({ type: 'run-returned', remark: 'Read 25 mm again' })).toContain('Ask a second person');
+    bench.do({ type: 'run-returned', remark: 'Read 25 mm again' }, 'Cy');
+    expect(bench.state.completed).toBeNull();
+    expect(nextItem(bench.state)?.type).toBe('judge');
+    expect(cautionsNow(bench.state, bench.at)[0]).toBe('Returned in review by Cy: Read 25 mm again');
+    const last = bench.state.readings.at(-1)!;
+    bench.do({ type: 'struck', sequence: last.sequence, reason: 'As review asks' });
+    bench.playTo('end');
+    expect(bench.state.readings).toHaveLength(31);
+    expect(certificateOf(bench.state, laboratory).remarks.join('\n')).toContain('which was returned in review: Read 25 mm again');
+    expect(bench.try({ type: 'run-reviewed', remark: '' }, 'Cy')).toBeNull();
+  });
+});

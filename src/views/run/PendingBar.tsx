@@ -1,0 +1,58 @@
+import type { RunState } from '../../core/run/run-state';
+import { timeOfDay } from '../../ui/clock';
+import { actWords } from '../record/act-words';
+import type { PendingAct } from './pending-acts';
+import type { Trouble } from './run-log-store';
+
+type Props = {
+  state: RunState;
+  pending: readonly PendingAct[];
+  isUnreachable: boolean;
+  trouble: Trouble | null;
+  isFull: boolean;
+  onSendAgain: () => void;
+  onLeaveOut: (key: string) => void;
+};
+
+/** What is typed and not recorded: on its way, or waiting for the person to decide. */
+export function PendingBar({ state, pending, isUnreachable, trouble, isFull, onSendAgain, onLeaveOut }: Props) {
+  const [first] = pending;
+  return (
+    <>
+      {isUnreachable && (
+        <p className="caution mx-6 mt-2" role="status">
+          The server does not answer. {pending.length} {pending.length === 1 ? 'entry is' : 'entries are'} kept in this browser
+          and will be sent as soon as it does. You may go on.
+        </p>
+      )}
+      {isFull && (
+        <p className="caution mx-6 mt-2" role="alert">
+          This browser has no room left: what is not recorded yet is kept in this window alone. Do not close it before all is
+          recorded.
+        </p>
+      )}
+      {trouble && first && (
+        <div className="fault mx-6 mt-2" role="alert">
+          <p>
+            {trouble.message} {pending.length === 1 ? 'This is' : 'These are'} not recorded, and kept until you decide:
+          </p>
+          <ol className="my-2 max-h-40 overflow-auto" aria-label="Not recorded">
+            {pending.map((p) => (
+              <li key={p.key} className="flex gap-3">
+                <span className="figure">{timeOfDay(p.done.at)}</span> {actWords(p.act, state)}
+              </li>
+            ))}
+          </ol>
+          <p className="flex flex-wrap gap-3">
+            <button type="button" className="button" onClick={onSendAgain}>
+              Send {pending.length === 1 ? 'it' : 'them'} again
+            </button>
+            <button type="button" className="button" onClick={() => onLeaveOut(first.key)}>
+              Leave out {pending.length === 1 ? 'this' : 'the first'}
+            </button>
+          </p>
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,77 @@
+import type { Act, RecordedEvent } from '../../core/log/event-schema';
+
+type Done = NonNullable<RecordedEvent['done']>;
+
+/** An act that the server has not confirmed yet. It is kept in the browser until it has, or the person leaves it out. */
+export type PendingAct = { key: string; act: Act; person: string; done: Done };
+
+export type Shelf = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+
+/**
+ * The acts of one run that are on their way, shared by all windows of this browser: each is an entry of its own, so that two windows
+ * which add at once do not overwrite each other. What the shelf has no room for is kept in this window alone.
+ */
+export class PendingActs {
+  private readonly prefix: string;
+  private homeless = new Map<string, PendingAct>();
+  private count = 0;
+
+  constructor(
+    run: string,
+    private readonly shelf: Shelf | null,
+  ) {
+    this.prefix = `just-twice-pending-${run}|`;
+    this.takeOverFormer(run);
+  }
+
+  /** Whether something is kept in this window only. */
+  get isFull(): boolean {
+    return this.homeless.size > 0;
+  }
+
+  /** In the order in which they were done. */
+  list(): PendingAct[] {
+    return this.entries().map(([, pending]) => pending);
+  }
+
+  add(pending: PendingAct): void {
+    const place = `${this.prefix}${String(Date.now()).padStart(15, '0')}-${String(this.count++).padStart(6, '0')}-${pending.key}`;
+    try {
+      if (!this.shelf) throw new Error('There is no shelf.');
+      this.shelf.setItem(place, JSON.stringify(pending));
+    } catch {
+      this.homeless.set(place, pending);
+    }
+  }
+
+  remove(key: string): void {
+    for (const [place, pending] of this.entries()) {
+      if (pending.key !== key) continue;
+      this.homeless.delete(place);
+      this.shelf?.removeItem(place);
+    }
+  }
+
+  /** Whether a change of the shelf is about this run. */
+  isMine = (place: string | null): boolean => place === null || place.startsWith(this.prefix);
+
+  private entries(): [string, PendingAct][] {
+    const places = Array.from({ length: this.shelf?.length ?? 0 }, (_, i) => this.shelf!.key(i)!).filter((p) =>
+      p.startsWith(this.prefix),
+    );
+    const kept = places.flatMap((place): [string, PendingAct][] => {
+      const text = this.shelf!.getItem(place);
+      return text ? [[place, JSON.parse(text) as PendingAct]] : [];
+    });
+    return [...kept, ...this.homeless].sort(([a], [b]) => (a < b ? -1 : 1));
+  }
+
+  /** Before each act had an entry of its own they lay in one. */
+  private takeOverFormer(run: string): void {
+    const former = `just-twice-pending-${run}`;
+    const text = this.shelf?.getItem(former);
+    if (!text) return;
+    for (const pending of JSON.parse(text) as PendingAct[]) this.add(pending);
+    this.shelf!.removeItem(former);
+  }
+}
