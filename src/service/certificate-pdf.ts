@@ -17,9 +17,9 @@ const pageHeight = 841.89;
 const width = pageWidth - 2 * margin;
 
 const faces = {
-  regular: '@fontsource/b612/files/b612-latin-400-normal.woff',
-  bold: '@fontsource/b612/files/b612-latin-700-normal.woff',
-  mono: '@fontsource/b612-mono/files/b612-mono-latin-400-normal.woff',
+  regular: '@fontsource/ibm-plex-sans/files/ibm-plex-sans-latin-400-normal.woff',
+  bold: '@fontsource/ibm-plex-sans/files/ibm-plex-sans-latin-700-normal.woff',
+  mono: '@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-400-normal.woff',
   // Names from everywhere: a wider face for texts that the first three cannot set.
   wide: 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf',
 } as const;

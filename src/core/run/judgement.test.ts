@@ -95,7 +95,8 @@ describe('an adjustment', () => {
     ['has become worse', 0.0075],
   ])('that %s is asked about, and goes on with a reason', (words, off) => {
     const bench = adjusted();
-    const doubt = readFirst(bench, off);
+    // Asked as soon as the point gives a result, on its third reading at the latest.
+    const doubt = readFirst(bench, off) ?? readFirst(bench, off) ?? readFirst(bench, off);
     expect(doubt).toMatchObject({ message: expect.stringContaining(words), keepable: true });
     expect(readFirst(bench, off, { confirmed: true, reason: 'It is as it is' })).toBeNull();
     // It is asked once: the next points go on.

@@ -24,7 +24,6 @@ import { PreparationList } from './PreparationList';
 import { ReadingPanel } from './ReadingPanel';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RunContextProvider } from './run-context';
-import { PendingBar } from './PendingBar';
 import { useRunLog } from './use-run-log';
 import type { OpenResult } from './SeriesSheet';
 import { SetSheets } from './SetSheets';
@@ -37,6 +36,7 @@ const GatePanel = later(async () => (await import('./PlanPanels')).GatePanel);
 const GoOnPanel = later(async () => (await import('./PlanPanels')).GoOnPanel);
 const JudgePanel = later(async () => (await import('./JudgePanel')).JudgePanel);
 const KeysDialog = later(async () => (await import('./KeysDialog')).KeysDialog);
+const PendingBar = later(async () => (await import('./PendingBar')).PendingBar);
 const ResultDialog = later(async () => (await import('./ResultDialog')).ResultDialog);
 
 type Props = { run: string; events: RecordedEvent[]; person: string; startedAt: string };
@@ -219,15 +219,17 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           onPrepare={isPreparing ? null : () => setLookingBack(!lookingBack)}
         />
       </div>
-      <PendingBar
-        state={state}
-        pending={pending}
-        isUnreachable={isUnreachable}
-        trouble={trouble}
-        isFull={isFull}
-        onSendAgain={store.sendAgain}
-        onLeaveOut={store.leaveOut}
-      />
+      {(isUnreachable || isFull || trouble) && (
+        <PendingBar
+          state={state}
+          pending={pending}
+          isUnreachable={isUnreachable}
+          trouble={trouble}
+          isFull={isFull}
+          onSendAgain={store.sendAgain}
+          onLeaveOut={store.leaveOut}
+        />
+      )}
       <div className="grid min-h-0 flex-1 gap-6 px-6 py-3 min-[1100px]:grid-cols-[1fr_25rem]">
         <section tabIndex={0} className="order-2 min-h-0 overflow-auto min-[1100px]:order-1" aria-label="Readings">
           {isPreparing || lookingBack ? (
