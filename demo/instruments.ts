@@ -1,4 +1,5 @@
 import type { InstrumentRow } from '../src/store/register';
+import { moreInstruments } from './more-instruments';
 import { balanceTruth, micrometerTruth, thermometerTruth, transmitterTruth, type Truth } from './truths';
 
 export type DemoInstrument = {
@@ -173,4 +174,5 @@ export const instruments: DemoInstrument[] = [
   transmitter('QP-21', 'Blower room, wind trunk', 600, 3, 61, 'transmitter'),
   { ...transmitter('QP-22', 'Blower room, reservoir', 300, 2, 515, 'transmitter'), spoilsBefore: 1 },
   transmitter('QP-25', 'Console, wind display', 600, 2, 19, 'loop'),
+  ...moreInstruments,
 ];

@@ -1,5 +1,6 @@
 import { addDays, addMonths, format, parseISO, subMonths } from 'date-fns';
 import type { StandardDocument } from '../src/core/standard/standard-schema';
+import { moreStandards } from './more-standards';
 import { normalDeviate, seededRandom } from './random';
 
 /** Standards of the invented works; days relative to the day the demo is made. */
@@ -209,6 +210,7 @@ export const standards: DemoStandard[] = [
       ],
     },
   },
+  ...moreStandards,
 ];
 
 /** A standard's document as it was on a day: with the certificate of that time; each has been recertified as often as it is due. */

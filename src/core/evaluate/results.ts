@@ -256,6 +256,18 @@ export function limitsAt(s: Setting, tolerance: ToleranceTemplate, indication: n
 
 type Judgeable = Pick<ResultDocument, 'tolerance' | 'tolerances'>;
 
+/** The school of limits that decides: the one named by the choice `limits`, else the first. */
+function decidingSchool(s: Setting, schools: NonNullable<Judgeable['tolerances']>, path: Path): string {
+  const named = s.doc.choices.some((c) => c.id === 'limits')
+    ? ifHad(() => String(chosenOption(s, 'limits', path).option['id']))
+    : undefined;
+  return (schools.find((x) => x.id === named) ?? schools[0]!).id;
+}
+
+/** The tolerance that a result is judged by: its own, or that of the school that decides. */
+export const decidingTolerance = (s: Setting, { tolerance, tolerances }: Judgeable, path: Path): ToleranceTemplate | undefined =>
+  tolerances ? tolerances.find((x) => x.id === decidingSchool(s, tolerances, path))!.tolerance : tolerance;
+
 /** A value against its tolerance, and against each school's. Null where nothing limits it here. */
 export function judge(
   s: Setting,
@@ -288,10 +300,7 @@ export function judge(
     id: school.id,
     ...decide(school.tolerance, [...scope.path, 'tolerances', i, 'tolerance']),
   }));
-  const named = s.doc.choices.some((c) => c.id === 'limits')
-    ? ifHad(() => String(chosenOption(s, 'limits', scope.path).option['id']))
-    : undefined;
-  const deciding = decided.find((d) => d.id === named) ?? decided[0]!;
+  const deciding = decided.find((d) => d.id === decidingSchool(s, doc.tolerances!, scope.path))!;
   return {
     judged: asJudged(deciding),
     schools: Object.fromEntries(

@@ -1,7 +1,7 @@
 import type { Case } from '../evaluate/case-schema';
 import { settingOf } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';
-import { limitsAt } from '../evaluate/results';
+import { decidingTolerance, limitsAt } from '../evaluate/results';
 import { noScope, pointsOf, type Instance, type Point, type Scope, type Series, type Setting } from '../evaluate/setting';
 import { itemsOfUse } from '../evaluate/uses';
 import type { Places, PlacedPoint, Plan, PlanItem } from '../log/event-schema';
@@ -49,9 +49,10 @@ function placed(s: Setting, series: Series, instance: Instance, point: Point, se
   }
   const limits: PlacedPoint['limits'] = {};
   for (const result of series.doc.results) {
-    if (!result.tolerance) continue;
+    const tolerance = decidingTolerance(s, result, scope.path);
+    if (!tolerance) continue;
     // Limits that depend on what is read are told then.
-    const known = ifKnownNumber(() => limitsAt(s, result.tolerance!, NaN, NaN, scope));
+    const known = ifKnownNumber(() => limitsAt(s, tolerance, NaN, NaN, scope));
     if (!known) continue;
     const shown = {
       ...(known.lower !== null ? { lower: known.lower } : {}),

@@ -26,7 +26,8 @@ export function adjustmentDoubt(
   const result = series?.results.find((r) => r.symbol === doc?.result) ?? series?.results[0];
   if (!doc?.of.includes(slot.series) || (made.each !== undefined && made.each !== slot.each) || !series || !result) return null;
   const { repeat: _repeat, observation: _observation, ...place } = slot;
-  const errorIn = (at: RunState, where: Place) => pointIn(at, where, [result])?.[result.symbol]?.estimate;
+  const resultIn = (at: RunState, where: Place) => pointIn(at, where, [result])?.[result.symbol];
+  const errorIn = (at: RunState, where: Place) => resultIn(at, where)?.estimate;
   const found = new Map(
     (state.places.get(`${made.set}|${slot.series}|${slot.each ?? ''}`)?.points ?? []).map((p) => [
       p.id,
@@ -42,9 +43,11 @@ export function adjustmentDoubt(
   );
   const isTold = [...read].some((point) => isFarOff(point) && errorIn(state, { ...place, point }) !== undefined);
   if (isTold || !isFarOff(slot.point)) return null;
-  const before = errorIn(state, { ...place, set: made.set });
+  const { estimate: before = 0, expandedUncertainty = 0 } = resultIn(state, { ...place, set: made.set }) ?? {};
+  // An error that its uncertainty hides was not what was adjusted.
+  if (Math.abs(before) <= expandedUncertainty) return null;
   const after = errorIn(withReading(state, act, slot), place);
-  if (!before || after === undefined) return null;
+  if (after === undefined) return null;
   const unit = unitIn(state, result.unit, place);
   const shownIn = shownUnit(state, result, place);
   const shown = (value: number) => signed(withPrintedUnit(significant(inShownUnit(value, unit, shownIn), 2), shownIn));

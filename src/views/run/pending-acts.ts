@@ -14,7 +14,6 @@ export type Shelf = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' |
 export class PendingActs {
   private readonly prefix: string;
   private homeless = new Map<string, PendingAct>();
-  private count = 0;
 
   constructor(
     run: string,
@@ -35,7 +34,10 @@ export class PendingActs {
   }
 
   add(pending: PendingAct): void {
-    const place = `${this.prefix}${String(Date.now()).padStart(15, '0')}-${String(this.count++).padStart(6, '0')}-${pending.key}`;
+    // After all that is there, whatever the clock says.
+    const [last] = this.entries().at(-1) ?? [];
+    const order = Math.max(Date.now(), last === undefined ? 0 : Number.parseInt(last.slice(this.prefix.length), 10) + 1);
+    const place = `${this.prefix}${String(order).padStart(15, '0')}-${pending.key}`;
     try {
       if (!this.shelf) throw new Error('There is no shelf.');
       this.shelf.setItem(place, JSON.stringify(pending));
