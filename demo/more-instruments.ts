@@ -180,7 +180,7 @@ const gloss: Family = {
       { id: 'a60', title: '60°', angle: 60 },
     ],
   },
-  stored: { glass60: 92.8 },
+  stored: { printed: { a20: 87.2, a60: 92.8 } },
 };
 
 /** Two instruments of each of eight further families. */
@@ -275,7 +275,7 @@ export const moreInstruments: DemoInstrument[] = [
       designation: 'Shop weights, 20 g to 200 g',
       place: 'Glue room',
       runs: 2,
-      dueInDays: 321,
+      dueInDays: 560,
       lists: pieces(20, 50, 100, 200),
     }),
     spoilsBefore: 1,

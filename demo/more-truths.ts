@@ -257,7 +257,7 @@ export function glossTruth(random: Random): Truth {
     },
     {
       measured: () => 92.8,
-      stored: (_id, proposed) => ({ before: '92.8', after: (proposed ?? 92.8).toFixed(1) }),
+      stored: (_id, proposed) => ({ before: (proposed ?? 92.8).toFixed(1), after: (proposed ?? 92.8).toFixed(1) }),
       adjusted: () => {
         off = 0.05;
       },

@@ -42,7 +42,7 @@ export function PairMark({ limits, acceptance, found, left, unit, shownIn = unit
   const off = ({ value }: Mark): -1 | 0 | 1 =>
     (value - centre) * scale > width / 2 ? 1 : (value - centre) * scale < -width / 2 ? -1 : 0;
   const say = ({ value, expandedUncertainty }: Mark) =>
-    withPrintedUnit(shownPair(value, expandedUncertainty, unit, shownIn).value, shownIn);
+    withPrintedUnit(shownPair(value, expandedUncertainty, unit, shownIn, limits).value, shownIn);
   const said = [found && `as found ${say(found)}`, left && `as left ${say(left)}`, `limits ${limitWords(limits, unit, shownIn)}`]
     .filter(Boolean)
     .join(', ');
@@ -65,7 +65,11 @@ export function PairMark({ limits, acceptance, found, left, unit, shownIn = unit
       )}
     </g>
   );
-  const accepted = { from: acceptance?.lower ?? span.from, to: acceptance?.upper ?? span.to };
+  // On the side without a limit everything is accepted.
+  const beyond = 0.25 * (span.to - span.from);
+  const from = limits.lower === null ? span.from - beyond : span.from;
+  const to = limits.upper === null ? span.to + beyond : span.to;
+  const accepted = { from: acceptance?.lower ?? from, to: acceptance?.upper ?? to };
   const edges = [limits.lower, limits.upper].filter((e) => e !== null);
 
   return (
@@ -77,14 +81,7 @@ export function PairMark({ limits, acceptance, found, left, unit, shownIn = unit
       aria-label={said}
       className="block max-w-full"
     >
-      <rect
-        x={at(span.from)}
-        width={at(span.to) - at(span.from)}
-        y={1}
-        height={height - 2}
-        fill="var(--color-ochre-tint)"
-        opacity={0.75}
-      />
+      <rect x={at(from)} width={at(to) - at(from)} y={1} height={height - 2} fill="var(--color-ochre-tint)" opacity={0.75} />
       <rect
         x={at(accepted.from)}
         width={Math.max(0, at(accepted.to) - at(accepted.from))}

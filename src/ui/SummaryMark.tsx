@@ -24,4 +24,4 @@ export function SummaryMark({ summary, width = 180 }: { summary: RunSummary | nu
 
 /** A value of a summary with its unit. */
 export const summaryWords = (v: SummaryValue): string =>
-  withPrintedUnit(shownPair(v.value, v.expandedUncertainty, v.unit, v.shownIn).value, v.shownIn);
+  withPrintedUnit(shownPair(v.value, v.expandedUncertainty, v.unit, v.shownIn, v).value, v.shownIn);

@@ -34,38 +34,42 @@ type Scale = {
 };
 
 export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, resolution }: Scale): Diagnosis {
-  const shown = (value: number) => withPrintedUnit(significant(inShownUnit(value, unit, shownIn), 2), shownIn);
+  const scales = points.map(limitOf);
+  // Where the limits differ from point to point, errors are compared as shares of their own.
+  const isShare = Math.max(...scales) > 2 * Math.min(...scales);
+  const shown = (value: number) =>
+    isShare
+      ? `${significant(100 * value, 2)} % of the limit`
+      : withPrintedUnit(significant(inShownUnit(value, unit, shownIn), 2), shownIn);
   const withSign = (value: number) => signed(shown(value));
-  const values = points.map((p) => p.value);
+  const scaled = (value: number, i: number) => (isShare ? value / scales[i]! : value);
+  const values = points.map((p, i) => scaled(p.value, i));
   const say = (kind: Diagnosis['kind'], sentence: string): Diagnosis => ({ kind, sentence });
-  const limits = points.flatMap((p) =>
-    [p.result.limits?.lower, p.result.limits?.upper].flatMap((l) => (l === undefined ? [] : [Math.abs(l)])),
-  );
-  if (points.length < 4 || limits.length === 0) return say('too-few', 'Too few points to see a pattern.');
-  const limit = Math.min(...limits);
+  if (points.length < 4 || !scales.some(Number.isFinite)) return say('too-few', 'Too few points to see a pattern.');
+  const limit = isShare ? 1 : Math.min(...scales);
   const largest = Math.max(...values.map(Math.abs));
   const x = points.map((p) => p.nominal ?? 0);
   const nominals = points.every((p) => p.nominal !== undefined) ? x : values.map(() => 0);
-  const floor = scatterAtLeast(points, resolution);
+  const repeats = points.map((p, i) => p.repeats.map((r) => scaled(r, i)));
+  const floor = scatterAtLeast(
+    repeats,
+    points.map((p, i) => scaled(p.resolution ?? resolution, i)),
+  );
   const odd = oddValue(nominals, values, floor, oddSignificance);
   if (odd && Math.abs(values[odd.index]! - odd.expected) > limit / 2)
     return say(
       'odd-point',
       `${points[odd.index]!.title} stands apart at ${withSign(values[odd.index]!)}, where the others lead one to expect ${withSign(odd.expected)}: before adjusting, check what it was compared with there and read it again.`,
     );
-  const cochran = points.every((p) => p.repeats.length > 1)
-    ? cochranTest(
-        points.map((p) => p.repeats),
-        0.01,
-        resolution,
-      )
+  const cochran = repeats.every((r) => r.length > 1)
+    ? cochranTest(repeats, 0.01, Math.max(...points.map((p, i) => scaled(p.resolution ?? resolution, i))))
     : null;
   if (cochran?.isOutlier)
     return say(
       'scatter',
       `Repeats at ${points[cochran.index]!.title} scatter far more than at the other points (Cochran’s test at 1 %), so their scatter should not be pooled: strike these readings out with the reason and read the point again. If it stays, look for the cause there before anything else.`,
     );
-  const scatter = Math.max(0, ...points.flatMap((p) => (p.repeats.length > 1 ? [standardDeviation(p.repeats)] : [])));
+  const scatter = Math.max(0, ...repeats.flatMap((r) => (r.length > 1 ? [standardDeviation(r)] : [])));
   if (scatter > limit / 3)
     return say('scatter', `Repeats at one point scatter by ${shown(scatter)} (s): look for the cause before adjusting.`);
   if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
@@ -73,7 +77,7 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
   const rise = Math.max(...fitted) - Math.min(...fitted);
   const offset = mean(values);
   const worst = values.reduce((w, v, i) => (Math.abs(v - offset) > Math.abs(values[w]! - offset) ? i : w), 0);
-  const wouldLeave = `${withSign(values[worst]! - offset)} at ${points[worst]!.title}`;
+  const wouldLeave = `${withSign(values[worst]! - offset)} (${points[worst]!.title})`;
   const remaining = Math.abs(values[worst]! - offset);
   // An error that grows over the range is no constant, even where most of it lies on one side.
   if (degree >= 1 && rise > limit / 3 && (remaining > 0.35 * largest || remaining > limit / 2)) {
@@ -100,9 +104,14 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
 const patternSignificance = 0.02;
 const oddSignificance = 0.01;
 
+/** The nearest limit of a point; none: without bound. */
+const limitOf = ({ result: { limits } }: JudgedPoint): number =>
+  Math.min(...[limits?.lower, limits?.upper].flatMap((l) => (l === undefined || l === 0 ? [] : [Math.abs(l)])));
+
 /** A scatter of the values that repeats and the display alone explain. */
-function scatterAtLeast(points: readonly JudgedPoint[], resolution: number): number {
-  const repeats = points.map((p) => p.repeats).filter((r) => r.length > 1);
-  const pooled = pooledStandardDeviation(repeats)?.standardDeviation ?? 0;
-  return Math.hypot(repeats.length ? pooled / Math.sqrt(mean(repeats.map((r) => r.length))) : 0, resolution / Math.sqrt(12));
+function scatterAtLeast(repeats: readonly number[][], resolutions: readonly number[]): number {
+  const several = repeats.filter((r) => r.length > 1);
+  const pooled = pooledStandardDeviation(several)?.standardDeviation ?? 0;
+  const ofMean = several.length ? pooled / Math.sqrt(mean(several.map((r) => r.length))) : 0;
+  return Math.hypot(ofMean, Math.max(...resolutions) / Math.sqrt(12));
 }

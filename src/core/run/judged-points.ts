@@ -3,6 +3,7 @@ import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { unitIn } from '../steps/step-context';
+import { observedResolution, observedUnit } from './reading-rules';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
 import { readingNumber } from '../evaluate/observed';
 import { entriesOf, evaluationIfAny, settingIn } from './run-results';
@@ -15,6 +16,8 @@ export type JudgedPoint = {
   /** In its unit. */ value: number;
   result: EvaluatedResult;
   nominal: number | undefined;
+  /** Step of the display in the unit of the result; null where nobody states one, or it reads in another unit. */ resolution:
+    number | null;
   /** Repeats that its scatter is told from; empty where the result has none. */ repeats: number[];
 };
 
@@ -63,12 +66,23 @@ export function judgedPoints(state: RunState, set: string, series: SeriesDocumen
             value: result.estimate,
             result,
             nominal: placedPoint(state, place)?.nominal,
+            resolution: resolutionOf(state, series, symbol, place),
             repeats: repeatsOf(state, series, symbol, point, place),
           },
         ];
       }),
     ),
   );
+}
+
+/** The step of the display that a result is read from, where it reads in the unit of the result. */
+function resolutionOf(state: RunState, series: SeriesDocument, symbol: string, place: Place): number | null {
+  const result = series.results.find((r) => r.symbol === symbol);
+  const observation = series.observe.find((o) => o.of === 'instrument');
+  if (!result || !observation) return null;
+  return observedUnit(state, place, observation) === unitIn(state, result.unit, place)
+    ? observedResolution(state, place, observation)
+    : null;
 }
 
 /** What the scatter of a result is told from: the readings or computed values of its quantity of readings. */

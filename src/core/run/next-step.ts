@@ -121,6 +121,10 @@ export function conditionsNow(state: RunState): Extract<PlanItem, { type: 'condi
   return group;
 }
 
+/** A title inside a sentence: its first letter small, unless its first word is a symbol such as Ra or pH. */
+const inSentence = (title: string): string =>
+  /^\p{Lu}\p{Ll}{2,}/u.test(title) ? title.charAt(0).toLowerCase() + title.slice(1) : title;
+
 const sentenceOfReading = (state: RunState, item: Extract<PlanItem, { type: 'reading' }>): string => {
   const series = seriesOf(state, item.series);
   const observation = series?.observe.find((o) => o.id === item.id);
@@ -136,7 +140,7 @@ const sentenceOfReading = (state: RunState, item: Extract<PlanItem, { type: 'rea
   ).length;
   const where = placeTitle(state, item);
   const title = observation?.title ?? item.id;
-  return `${where || series?.title}: ${title.charAt(0).toLowerCase()}${title.slice(1)}${repeats > 1 ? `, ${item.repeat} of ${repeats}` : ''}.`;
+  return `${where || series?.title}: ${inSentence(title)}${repeats > 1 ? `, ${item.repeat} of ${repeats}` : ''}.`;
 };
 
 /** What to do now, in one sentence. */

@@ -72,7 +72,7 @@ export function pointTitle(state: RunState, place: Place, decimals?: number): st
   if (point.nominal === undefined) return seriesOf(state, place.series)?.title ?? '';
   const unit = printedUnit(pointUnit(state, place));
   const number = decimals === undefined ? plainDecimal(point.nominal) : point.nominal.toFixed(decimals);
-  return unit === '' || unit === '1' ? number : `${number} ${unit}`;
+  return (unit === '' || unit === '1' ? number : `${number} ${unit}`).replace('-', '−');
 }
 
 /** Where a reading stands, in one phrase. @example 'Low range, 20.2 mm, up' */

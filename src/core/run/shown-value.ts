@@ -11,17 +11,23 @@ export const withPrintedUnit = (text: string, unit: string): string => {
   return printed === '' || printed === '1' ? text : `${text} ${printed}`;
 };
 
+/** Whether a value with such limits is an error, which is written with its sign: its limits are none, or lie on both sides of zero. */
+const isError = (limits: { lower?: number | null; upper?: number | null } | undefined): boolean =>
+  !limits || ((limits.lower ?? 0) < 0 && (limits.upper ?? 0) > 0);
+
 /** A value and its uncertainty as a sheet shows them: both to two significant digits of the uncertainty, in `shownIn`. */
 export function shownPair(
   value: number,
   expandedUncertainty: number | null,
   unit: string,
   shownIn: string,
+  limits?: { lower?: number | null; upper?: number | null },
 ): { value: string; U: string } {
+  const sign = isError(limits) ? signed : (text: string) => text.replace('-', '−');
   const v = inShownUnit(value, unit, shownIn);
-  if (expandedUncertainty === null || expandedUncertainty === 0) return { value: signed(significant(v, 3)), U: '' };
+  if (expandedUncertainty === null || expandedUncertainty === 0) return { value: sign(significant(v, 3)), U: '' };
   const pair = printedPair(reportedPair(v, inShownUnit(expandedUncertainty, unit, shownIn)));
-  return { value: signed(pair.estimate), U: pair.expandedUncertainty };
+  return { value: sign(pair.estimate), U: pair.expandedUncertainty };
 }
 
 /** With a sign, and a minus of its own width. */

@@ -54,7 +54,8 @@ export function columnOf(state: RunState, column: string, place: Place): unknown
 
 export const withUnit = (value: number, unit: string): string => {
   const printed = printedUnit(unit);
-  return printed === '' || printed === '1' ? plainDecimal(value) : `${plainDecimal(value)} ${printed}`;
+  const number = plainDecimal(value).replace('-', '−');
+  return printed === '' || printed === '1' ? number : `${number} ${printed}`;
 };
 
 /** A typed number, or why it is none. */

@@ -32,7 +32,7 @@ export function AggregateList({
           const doc = series.aggregates.find((d) => d.id === a.id)!;
           const unit = unitIn(state, doc.unit, at);
           const shownIn = shownUnitOfAggregate(state, series, doc, at);
-          const pair = a.result ? shownPair(a.value, a.result.expandedUncertainty, unit, shownIn) : null;
+          const pair = a.result ? shownPair(a.value, a.result.expandedUncertainty, unit, shownIn, a.limits) : null;
           const where = [a.at === null ? '' : pointTitle(state, { ...at, point: a.at }), sweepTitle(state, series.id, a.sweep)]
             .filter(Boolean)
             .join(', ');

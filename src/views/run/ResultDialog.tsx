@@ -38,7 +38,7 @@ export function ResultDialog({
   if (!result) return null;
   const unit = unitIn(state, doc.unit, place);
   const shownIn = shownUnit(state, doc, place);
-  const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn);
+  const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits);
   const ordered = [...result.contributions].sort((a, b) => b.share - a.share);
   const query = new URLSearchParams({
     run,

@@ -65,7 +65,13 @@ export function SeriesSheet(props: Props) {
     if (here >= 0) queueMicrotask(() => virtual.scrollToIndex(here, { align: 'auto' }));
   }
   const unit = printedUnit(pointUnit(state, at));
-  const pointHead = !series.points ? '' : nominals.length ? `Point${unit === '' || unit === '1' ? '' : `, ${unit}`}` : 'Position';
+  const pointHead = !series.points
+    ? ''
+    : nominals.length
+      ? `Point${unit === '' || unit === '1' ? '' : `, ${unit}`}`
+      : points.some((p) => p.nominal !== undefined)
+        ? 'Point'
+        : 'Position';
   const judged = results.find(isJudged);
   const head = (
     <thead className={isLong ? 'sticky top-0 z-10 bg-paper' : ''}>
@@ -348,7 +354,7 @@ function Results({
       {results.map((r) => {
         const own = here?.[r.symbol];
         const unit = unitIn(state, r.unit, at);
-        const pair = own && shownPair(own.estimate, own.expandedUncertainty, unit, shownUnit(state, r, at));
+        const pair = own && shownPair(own.estimate, own.expandedUncertainty, unit, shownUnit(state, r, at), own.limits);
         return [
           <td key={`${r.symbol}-v`} className="text-right">
             {pair && (
