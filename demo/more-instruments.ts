@@ -198,7 +198,7 @@ export const moreInstruments: DemoInstrument[] = [
       designation: 'Tammet C150, digital',
       place: 'Pattern shop',
       runs: 2,
-      dueInDays: 140,
+      dueInDays: 240,
     }),
     spoilsBefore: 1,
   },
@@ -256,7 +256,7 @@ export const moreInstruments: DemoInstrument[] = [
       designation: 'Vapnar 2',
       place: 'Timber store',
       runs: 2,
-      dueInDays: 166,
+      dueInDays: 260,
       parts: { probe: 'VP-774' },
     }),
     spoilsBefore: 1,
@@ -282,17 +282,17 @@ export const moreInstruments: DemoInstrument[] = [
   },
   of(sound, { identification: 'QS-03', designation: 'Lydwell 94', place: 'Reed voicing room', runs: 3, dueInDays: 27 }),
   {
-    ...of(sound, { identification: 'QS-04', designation: 'Lydwell 94', place: 'Measuring room', runs: 2, dueInDays: 150 }),
+    ...of(sound, { identification: 'QS-04', designation: 'Lydwell 94', place: 'Measuring room', runs: 2, dueInDays: 250 }),
     spoilsBefore: 1,
   },
   of(multimeter, { identification: 'QE-12', designation: 'Corvane 6000', place: 'Console shop', runs: 2, dueInDays: 49 }),
   {
-    ...of(multimeter, { identification: 'QE-13', designation: 'Corvane 6000', place: 'Blower room', runs: 2, dueInDays: 188 }),
+    ...of(multimeter, { identification: 'QE-13', designation: 'Corvane 6000', place: 'Blower room', runs: 2, dueInDays: 262 }),
     spoilsBefore: 1,
   },
   of(gloss, { identification: 'QG-02', designation: 'Glanmore Duo', place: 'Varnish room', runs: 2, dueInDays: 64 }),
   {
-    ...of(gloss, { identification: 'QG-03', designation: 'Glanmore Duo', place: 'Measuring room', runs: 2, dueInDays: 177 }),
+    ...of(gloss, { identification: 'QG-03', designation: 'Glanmore Duo', place: 'Measuring room', runs: 2, dueInDays: 300 }),
     spoilsBefore: 1,
   },
 ];
