@@ -79,7 +79,7 @@ export function PairMark({ limits, acceptance, found, left, unit, shownIn = unit
       viewBox={`0 0 ${width} ${height}`}
       role="img"
       aria-label={said}
-      className="block max-w-full"
+      className="block max-w-full bg-sheet"
     >
       <rect x={at(from)} width={at(to) - at(from)} y={1} height={height - 2} fill="var(--color-ochre-tint)" opacity={0.75} />
       <rect

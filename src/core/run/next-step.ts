@@ -121,9 +121,9 @@ export function conditionsNow(state: RunState): Extract<PlanItem, { type: 'condi
   return group;
 }
 
-/** A title inside a sentence: its first letter small, unless its first word is a symbol such as Ra or pH. */
+/** A title inside a sentence: its first letter small, unless it is a symbol such as Ra, or more than its first letter is large. */
 const inSentence = (title: string): string =>
-  /^\p{Lu}\p{Ll}{2,}/u.test(title) ? title.charAt(0).toLowerCase() + title.slice(1) : title;
+  /^\p{Lu}\p{Ll}?$/u.test(title) || /^\p{Lu}\S*[\p{Lu}\d]/u.test(title) ? title : title.charAt(0).toLowerCase() + title.slice(1);
 
 const sentenceOfReading = (state: RunState, item: Extract<PlanItem, { type: 'reading' }>): string => {
   const series = seriesOf(state, item.series);

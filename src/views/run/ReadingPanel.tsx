@@ -6,12 +6,15 @@ import { sentenceOf } from '../../core/run/next-step';
 import { observationOf, observedUnit } from '../../core/run/reading-rules';
 import { placeOf, skipOf, slotKey, type Slot } from '../../core/run/run-state';
 import { BigEntry } from '../../ui/BigEntry';
+import { later } from '../../ui/later';
 import { timeOfDay } from '../../ui/clock';
 import { ItemsChooser } from './ItemsChooser';
 import { ReasonPrompt } from './ReasonPrompt';
 import { itemUses, ReferencePanel } from './ReferencePanel';
 import type { OpenResult } from './SeriesSheet';
 import { useRun } from './run-context';
+
+const Sketch = later(async () => (await import('../sketches/Sketch')).Sketch);
 
 type Props = {
   slot: Slot;
@@ -343,6 +346,7 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
           End here
         </button>
       </p>
+      {series.sketch && <Sketch name={series.sketch} state={state} slot={slot} />}
     </div>
   );
 }

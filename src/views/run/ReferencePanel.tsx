@@ -1,6 +1,7 @@
 import type { Place } from '../../core/log/event-schema';
 import type { SeriesDocument } from '../../core/procedure/document-schema';
-import { significant, withPrintedUnit } from '../../core/run/shown-value';
+import { plainDecimal } from '../../core/quantity/rounding';
+import { withPrintedUnit } from '../../core/run/shown-value';
 import { itemsAt } from '../../core/run/run-case';
 import { settingIn } from '../../core/run/run-results';
 import { numberAt } from '../../core/run/run-scope';
@@ -54,14 +55,18 @@ export function ReferencePanel({
   const uses = itemUses(state, series, slot);
   const lines = uses.flatMap(({ use, items }): [string, string][] => {
     const value = numberAt(s, { is: `${use}.value` }, place);
-    const role = series.uses[use]?.role ?? use;
-    const unit = series.uses[use]?.unit ?? state.standards[role]?.[0]?.document.unit ?? '';
-    return value === undefined || items.length === 0 ? [] : [['Certified value', withPrintedUnit(significant(value, 8), unit)]];
+    return value === undefined || items.length === 0
+      ? []
+      : [['Certified value', valueWords(value, unitOfUse(state, series, use))]];
   });
   const references = series.results.flatMap((r): [string, string][] => {
     const value = r.reference === undefined ? undefined : numberAt(s, r.reference, place);
-    const unit = unitIn(state, r.unit, place);
-    return value === undefined || uses.length === 0 ? [] : [['Reference value', withPrintedUnit(significant(value, 8), unit)]];
+    if (value === undefined) return [];
+    // A standard's own value stands in its own unit, which need not be the one of the result.
+    const use = typeof r.reference === 'object' ? /^(\w+)\.value$/.exec(r.reference.is)?.[1] : undefined;
+    const unit = use && series.uses[use] ? unitOfUse(state, series, use) : unitIn(state, r.unit, place);
+    const words = valueWords(value, unit);
+    return lines.some(([, known]) => known === words) ? [] : [['Reference value', words]];
   });
   const limits = limitLines(state, place);
   return (
@@ -100,6 +105,15 @@ export function ReferencePanel({
     </div>
   );
 }
+
+/** A value as its certificate gives it, without the noise of binary numbers. */
+const valueWords = (value: number, unit: string): string => withPrintedUnit(plainDecimal(Number(value.toPrecision(9))), unit);
+
+const unitOfUse = (state: RunState, series: SeriesDocument, use: string): string => {
+  const { role = use, unit, part } = series.uses[use]!;
+  const document = state.standards[role]?.[0]?.document;
+  return unit ?? document?.parts?.find((p) => p.id === part)?.unit ?? document?.unit ?? '';
+};
 
 function limitLines(state: RunState, place: Place): [string, string][] {
   const offered = offeredResults(state, place);

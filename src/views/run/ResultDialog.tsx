@@ -15,6 +15,10 @@ const pairOf = (value: number, u: number): [string, string] => {
   return [shown.replace(/^\+/, ''), U];
 };
 
+/** The unit of a sensitivity: of the result over that of the quantity; nothing where they are the same. */
+const perUnit = (unit: string, of: string): string =>
+  unit === of ? '' : `${printedUnit(unit) || '1'}/${printedUnit(of) || '1'}`;
+
 /** One result, opened: its readings, its reference value, its budget, its verdict. */
 export function ResultDialog({
   state,
@@ -113,7 +117,7 @@ export function ResultDialog({
       <table className="mt-3 w-full border-collapse text-sm">
         <thead>
           <tr className="border-y border-rule-strong [&>th]:px-2 [&>th]:py-1">
-            <th scope="col" className="w-[42%]">
+            <th scope="col" className="w-[36%]">
               Quantity
             </th>
             <th scope="col" className="text-right">
@@ -123,6 +127,12 @@ export function ResultDialog({
               u
             </th>
             <th scope="col">Shape</th>
+            <th scope="col" className="text-right">
+              Degrees of freedom
+            </th>
+            <th scope="col" className="text-right">
+              Sensitivity
+            </th>
             <th scope="col" className="text-right">
               Contributes{printedUnit(shownIn) && `, ${printedUnit(shownIn)}`}
             </th>
@@ -144,6 +154,10 @@ export function ResultDialog({
                 </td>
                 <td className="figure text-right">{u}</td>
                 <td>{q.distribution.type}</td>
+                <td className="figure text-right">{c.dof === null ? '∞' : Math.floor(c.dof + 1e-9)}</td>
+                <td className="figure text-right">
+                  {significant(c.sensitivity, 3).replace('-', '−')} {perUnit(unit, q.unit)}
+                </td>
                 <td className="figure text-right">{significant(Math.abs(inShownUnit(c.contribution, unit, shownIn)), 3)}</td>
                 <td>
                   <span className="flex items-center gap-2">

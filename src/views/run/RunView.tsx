@@ -262,7 +262,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
             ))}
             {panel()}
           </div>
-          <div className="mt-3 flex items-center justify-between gap-2 text-sm">
+          <div className="sticky bottom-0 mt-3 flex items-center justify-between gap-2 bg-paper text-sm">
             <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setKeys(true)}>
               Keys <span className="key">?</span>
             </button>
