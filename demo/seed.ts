@@ -23,7 +23,7 @@ import { seededRandom } from './random';
 import { simulateRun, type SimulationOptions } from './simulated-run';
 import { documentOn, standards } from './standards';
 import type { Truth } from './truths';
-import { budgets, laboratory, people } from './works';
+import { addresses, budgets, laboratory, ownShop, people } from './works';
 
 const day = (date: Date): string => format(date, 'yyyy-MM-dd');
 
@@ -41,6 +41,9 @@ const instrumentRow = (demo: DemoInstrument): InstrumentRow => ({
   decisionRule: null,
   adjustmentAllowed: true,
   intervalMonths: null,
+  ownerAddress: addresses[demo.row.owner] ?? '',
+  // Those who send theirs in decide for themselves when it comes back.
+  nextDateWanted: demo.row.owner === ownShop,
   state: 'in-use',
   lastCalibrated: null,
   nextDue: null,
@@ -187,14 +190,14 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   await open('qt-11', 150, (s) => taken(s) >= 23);
   await open('qb-02', 70, (s) => taken(s) >= 20, true);
   await open('qp-21', 55, (s) => taken(s) >= 13, true);
-  await open('qc-31', 42, (s) => taken(s) >= 9);
-  await open('qr-05', 38, (s) => taken(s) >= 11);
-  await open('ha-st-1', 64, (s) => taken(s) >= 10);
+  await open('qc-31', 95, (s) => taken(s) >= 9);
+  await open('qr-05', 80, (s) => taken(s) >= 11);
+  await open('ha-st-1', 90, (s) => taken(s) >= 10);
   await open('qh-08', 400, (s) => [...s.waits.values()].some((w) => !w.ended));
-  await open('qw-01', 320, (s) => taken(s) >= 26);
-  await open('qs-03', 51, (s) => taken(s) >= 4);
-  await open('qe-12', 85, (s) => taken(s) >= 14);
-  await open('qg-02', 24, (s) => taken(s) >= 5);
+  await open('qw-01', 345, (s) => taken(s) >= 26);
+  await open('qs-03', 88, (s) => taken(s) >= 4);
+  await open('qe-12', 135, (s) => taken(s) >= 14);
+  await open('qg-02', 62, (s) => taken(s) >= 5);
 }
 
 async function seedStandards(db: Database, today: string): Promise<void> {

@@ -4,6 +4,7 @@ import { create as createFont, type Font } from 'fontkit';
 import PDFDocument from 'pdfkit';
 import type { Certificate, CertificateSet, IssuedCertificate } from '../core/certificate/certificate';
 import type { CertificateCell, CertificateLine, CertificateRow, CertificateTable } from '../core/certificate/certificate-tables';
+import type { Verdict } from '../core/conformity/decide';
 import { verdictWords } from '../core/certificate/certificate-words';
 import { presentCertificate } from '../core/certificate/version-1';
 
@@ -143,7 +144,7 @@ const [wholeOf, restOf] = [(t: string) => /^[−+-]?\d*/.exec(t)![0], (t: string
 /** Columns side by side, each as wide as what stands in it, decimal points under each other. */
 function placed(doc: Doc, columns: readonly Column[], rows: readonly CertificateRow[], from: number): Placed[] {
   let x = from;
-  return columns.map((column) => {
+  const at = columns.map((column) => {
     doc.font('regular').fontSize(tableSize);
     const texts = rows.map((r) => printed(column.text(r)));
     const pointX = Math.max(0, ...texts.map((t) => doc.widthOfString(wholeOf(t))));
@@ -155,9 +156,34 @@ function placed(doc: Doc, columns: readonly Column[], rows: readonly Certificate
     x += width + gap;
     return here;
   });
+  // Columns that would run over the edge stand closer together.
+  const over = x - gap - (pageWidth - margin);
+  return over <= 0 ? at : at.map((c, i) => ({ ...c, x: c.x - (over * i) / Math.max(1, at.length - 1) }));
 }
 
 const printed = (text: string): string => text.replace(/(?<![\w-])-(?=\d)/g, '−');
+
+/** Whether what was found and what was left were compared with different values, as conditions or items changed. */
+const hasOwnReferences = (table: CertificateTable): boolean =>
+  table.rows.some((r) => r.found?.reference && r.left?.reference && r.found.reference !== r.left.reference);
+
+/** The coverage factor of all lines, where they have one. */
+function sameFactor(table: CertificateTable): string | null {
+  const factors = new Set(table.rows.flatMap((r) => [r.found, r.left].flatMap((c) => (c ? [c.coverageFactor] : []))));
+  return factors.size === 1 ? [...factors][0]! : null;
+}
+
+/** An error about zero is written with its sign, a value with limits without. */
+const withSign = (text: string, limits: CertificateRow['limits']): string =>
+  limits && (limits.lower ?? 0) < 0 && (limits.upper ?? 0) > 0 && /[1-9]/.test(text) && !/^[+-]/.test(text) ? `+${text}` : text;
+
+const shortVerdict: Record<Verdict, string> = {
+  pass: 'pass',
+  'conditional-pass': 'cond. pass',
+  'not-determined': 'not determined',
+  'conditional-fail': 'cond. fail',
+  fail: 'fail',
+};
 
 const columnsOf = (table: CertificateTable): Column[] => {
   const { reference, value } = table.units;
@@ -166,23 +192,39 @@ const columnsOf = (table: CertificateTable): Column[] => {
     const of = (text: (c: CertificateCell) => string) => (row: CertificateRow) => (row[side] ? text(row[side]) : '');
     const color = (row: CertificateRow) => (row[side] && isOut(row[side]) ? brick : ink);
     return [
+      ...(hasOwnReferences(table)
+        ? [{ title: `${title}\n${withUnit('reference', reference)}`, text: of((c) => c.reference ?? '') }]
+        : []),
       ...(table.rows.some((r) => r[side]?.indication)
-        ? [{ title: `${title}\n${withUnit('indication', reference)}`, text: of((c) => c.indication) }]
+        ? [
+            {
+              title: `${hasOwnReferences(table) ? '' : title}\n${withUnit('indication', reference)}`,
+              text: of((c) => c.indication),
+            },
+          ]
         : []),
       {
-        title: `${table.rows.some((r) => r[side]?.indication) ? '' : title}\n${withUnit(table.result.split(' ')[0]!.toLowerCase(), value)}`,
-        text: of((c) => c.value),
+        title: `${table.rows.some((r) => r[side]?.indication) ? '' : title}\n${withUnit(/^error\b/i.test(table.result) ? 'error' : 'value', value)}`,
+        text: (row: CertificateRow) => (row[side] ? withSign(row[side].value, row.limits) : ''),
         color,
       },
       { title: withUnit('\nU', value), text: of((c) => c.expandedUncertainty) },
-      { title: '\nk', text: of((c) => c.coverageFactor) },
+      ...(sameFactor(table) === null ? [{ title: '\nk', text: of((c) => c.coverageFactor) }] : []),
+      ...(table.rows.some((r) => r[side]?.verdict)
+        ? [{ title: '\nverdict', text: of((c) => (c.verdict ? shortVerdict[c.verdict] : '')), color }]
+        : []),
     ];
   };
   return [
-    ...(table.rows.some((r) => r.point) ? [{ title: '\npoint', text: (r: CertificateRow) => r.point }] : []),
+    ...(table.rows.some((r) => r.point && r.point !== table.series)
+      ? [{ title: '\npoint', text: (r: CertificateRow) => r.point }]
+      : []),
     ...(table.rows.some((r) => r.sweep) ? [{ title: '\n', text: (r: CertificateRow) => r.sweep.toLowerCase() }] : []),
-    ...(table.rows.some((r) => r.reference)
+    ...(table.rows.some((r) => r.reference) && !hasOwnReferences(table)
       ? [{ title: `\n${withUnit('reference', reference)}`, text: (r: CertificateRow) => r.reference }]
+      : []),
+    ...(table.limits === '' && table.rows.some((r) => r.limits)
+      ? [{ title: '\nlimits', text: (r: CertificateRow) => r.limitWords }]
       : []),
     ...(table.rows.some((r) => r.found) ? cell('found', 'As found') : []),
     ...(table.rows.some((r) => r.left) ? cell('left', 'As left') : []),
@@ -192,36 +234,36 @@ const columnsOf = (table: CertificateTable): Column[] => {
 const isTwoSided = (limits: CertificateRow['limits']): limits is { lower: number; upper: number } =>
   limits !== null && limits.lower !== null && limits.upper !== null;
 
-function tableHead(doc: Doc, columns: readonly Placed[], limits: string, y: number): number {
+function tableHead(doc: Doc, columns: readonly Placed[], y: number): number {
   for (const c of columns) put(doc, c.title, c.x, y, { size: 7.5, color: soft, width: c.width + gap + 4, lineGap: 0 });
-  const last = columns.at(-1)!;
-  const stripX = last.x + last.width + gap;
-  if (limits)
-    put(doc, `limits\n${limits}`, stripX, y, { size: 7.5, color: soft, width: pageWidth - margin - stripX, lineGap: 0 });
   line(doc, y + 22);
   return y + 27;
 }
+
+/** A strip narrower than this shows nothing. */
+const leastStrip = 60;
 
 function tableOf(doc: Doc, table: CertificateTable, y: number): number {
   const title = [table.series, table.of, table.rows.length && table.result !== 'Error' ? table.result.toLowerCase() : '']
     .filter(Boolean)
     .join(': ');
   y = room(doc, y, 70);
-  put(doc, title, margin, y, { font: 'bold', size: 10, width });
-  y = doc.y + 4;
+  put(doc, title, margin, y, { font: 'bold', size: 10, width: width - 190 });
+  const below = doc.y;
+  const factor = sameFactor(table);
+  const aside = [table.limits && `limits ${table.limits}`, factor && `k = ${factor}`].filter(Boolean).join('; ');
+  if (table.rows.length && aside)
+    put(doc, aside, margin + width - 180, y + 1.5, { size: 8.5, color: soft, width: 180, align: 'right' });
+  y = below + 4;
   if (table.rows.length) {
     const columns = placed(doc, columnsOf(table), table.rows, margin);
     const last = columns.at(-1)!;
     const stripX = last.x + last.width + gap;
-    const isJudged = table.rows.some((r) => r.limits);
-    const differ = isJudged && table.limits === '';
-    const wordsWidth = differ ? 62 : 0;
-    const stripWidth = pageWidth - margin - stripX - wordsWidth;
-    const head = isJudged ? table.limits || 'of each line' : '';
-    y = tableHead(doc, columns, head, y);
+    const stripWidth = pageWidth - margin - stripX;
+    y = tableHead(doc, columns, y);
     for (const row of table.rows) {
       const next = room(doc, y, 16);
-      if (next !== y) y = tableHead(doc, columns, head, next);
+      if (next !== y) y = tableHead(doc, columns, next);
       for (const c of columns) {
         const text = printed(c.text(row));
         doc
@@ -230,9 +272,8 @@ function tableOf(doc: Doc, table: CertificateTable, y: number): number {
           .fillColor(c.color?.(row) ?? ink);
         doc.text(text, c.x + Math.max(0, c.pointX - doc.widthOfString(wholeOf(text))), y, { lineBreak: false });
       }
-      if (differ && row.limitWords) put(doc, row.limitWords, stripX, y, { size: 7.5, color: soft, lineBreak: false });
-      if (isTwoSided(row.limits) && stripWidth > 40)
-        strip(doc, stripX + wordsWidth, y + 5, stripWidth, row.limits, row.found, row.left);
+      if (isTwoSided(row.limits) && stripWidth > leastStrip)
+        strip(doc, stripX, y + 5, stripWidth, row.limits, row.found, row.left);
       y += 15;
     }
     line(doc, y + 1);
@@ -284,9 +325,9 @@ function results(doc: Doc, certificate: Certificate, y: number): number {
   return y + 7;
 }
 
-function paragraph(doc: Doc, title: string, text: string, y: number): number {
+function paragraph(doc: Doc, title: string, text: string, y: number, under = 0): number {
   doc.font('regular').fontSize(9);
-  y = room(doc, y, 16 + doc.heightOfString(text, { width: width - 110 }));
+  y = room(doc, y, 16 + under + doc.heightOfString(text, { width: width - 110 }));
   put(doc, title, margin, y, { font: 'bold', size: 9, width: 104 });
   return Math.max(put(doc, text, margin + 110, y, { size: 9, width: width - 110 }), y + 11) + 5;
 }
@@ -320,6 +361,7 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
   y += 10;
   const column = width / 3;
   const { instrument, measured, persons } = certificate;
+  const isNextStated = certificate.next.isStated !== false;
   const choices = certificate.procedure.choices.map((c): [string, string] => [c.title, c.value]);
   const ends = [
     facts(
@@ -332,7 +374,7 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
             .join(', '),
         ],
         ['Make', instrument.designation],
-        ['Owner', certificate.owner],
+        ['Owner', [certificate.owner, certificate.ownerAddress].filter(Boolean).join(', ')],
       ],
       margin,
       y,
@@ -354,8 +396,10 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
       doc,
       [
         ['Measured', measured.from === measured.to ? measured.from : `${measured.from} to ${measured.to}`],
+        ...(certificate.received ? [['Received', certificate.received] as [string, string]] : []),
         ['Issued', certificate.issued],
-        ['Next calibration', certificate.next.date],
+        ...(isNextStated ? [['Next calibration', certificate.next.date] as [string, string]] : []),
+        ...(certificate.place ? [['Place of use', certificate.place] as [string, string]] : []),
         ...choices,
       ],
       margin + 2 * column,
@@ -379,7 +423,15 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
     certificate.asFound.conditions.length && `As found: ${conditions(certificate.asFound)}.`,
     certificate.asLeft?.conditions.length && `As left: ${conditions(certificate.asLeft)}.`,
   ].filter(Boolean);
-  if (held.length) y = paragraph(doc, 'Conditions', held.join(' '), y);
+  if (held.length)
+    y = paragraph(
+      doc,
+      'Conditions',
+      [...held, certificate.laboratory.conditionInstruments && `Read from: ${certificate.laboratory.conditionInstruments}`]
+        .filter(Boolean)
+        .join(' '),
+      y,
+    );
   y = paragraph(
     doc,
     'Procedure',
@@ -396,9 +448,15 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
     );
   }
   y = paragraph(doc, 'Uncertainty', certificate.coverageStatement, y);
-  y = paragraph(doc, 'Decision rule', certificate.decisionRule, y);
-  y = paragraph(doc, 'Next date', `${certificate.next.date}: ${certificate.next.reason}`, y);
-  if (certificate.remarks.length) y = paragraph(doc, 'Remarks', certificate.remarks.join('\n'), y);
+  if (certificate.limitsFrom) y = paragraph(doc, 'Limits', certificate.limitsFrom, y);
+  const last: [string, string][] = [
+    ['Decision rule', certificate.decisionRule],
+    ...(isNextStated ? [['Next date', `${certificate.next.date}: ${certificate.next.reason}`] as [string, string]] : []),
+    ...(certificate.remarks.length ? [['Remarks', certificate.remarks.join('\n')] as [string, string]] : []),
+  ];
+  for (const [i, [title, text]] of last.entries())
+    // The signatures never stand on a page alone: the last paragraph goes with them.
+    y = paragraph(doc, title, text, y, i === last.length - 1 ? 60 : 0);
 
   y = room(doc, y + 6, 50);
   line(doc, y);
@@ -416,7 +474,7 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
   for (let i = 0; i < pages; i++) {
     doc.switchToPage(i);
     doc.page.margins.bottom = 0;
-    const foot = `${certificate.number} · page ${i + 1} of ${pages} · This certificate may be copied only whole.`;
+    const foot = `${certificate.number} · page ${i + 1} of ${pages} · The results relate only to this item. To be copied only whole.`;
     put(doc, foot, margin, pageHeight - 36, { size: 7.5, color: soft, width, align: 'center', lineBreak: false });
     if (!persons.reviewedBy)
       put(doc, 'Not yet reviewed', margin, 24, { font: 'bold', size: 9, color: brick, width, align: 'center', lineBreak: false });

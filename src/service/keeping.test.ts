@@ -131,7 +131,12 @@ describe('a certificate', () => {
   it('stays as it was issued when the laboratory moves', async () => {
     const run = await firstFinished();
     const before = await certificateFor(run);
-    await changeLaboratory({ name: 'Another name', address: 'Elsewhere', timeZone: 'Europe/London' });
+    await changeLaboratory({
+      name: 'Another name',
+      address: 'Elsewhere',
+      conditionInstruments: 'Hygrometer H-2',
+      timeZone: 'Europe/London',
+    });
     expect(await certificateFor(run)).toEqual(before);
     expect(before.laboratory.name).not.toBe('Another name');
     expect(before.version).toBe(2);

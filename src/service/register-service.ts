@@ -5,7 +5,7 @@ import type { InstrumentSnapshot } from '../core/log/event-schema';
 import { database, isUniqueViolation, writing } from '../store/database';
 import * as register from '../store/register';
 import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
-import type { InstrumentEntry, StandardEntry } from './registration-schema';
+import type { InstrumentEntry, LaboratoryEntry, StandardEntry } from './registration-schema';
 import { laboratoryZone, today } from './laboratory-time';
 import { ServiceError } from './service-error';
 
@@ -145,15 +145,20 @@ export async function retirePerson(name: string): Promise<void> {
 
 export async function getLaboratory() {
   const row = await register.readLaboratory(await database());
-  return { name: row?.name ?? '', address: row?.address ?? '', timeZone: await laboratoryZone() };
+  return {
+    name: row?.name ?? '',
+    address: row?.address ?? '',
+    conditionInstruments: row?.conditionInstruments ?? '',
+    timeZone: await laboratoryZone(),
+  };
 }
 
-export async function changeLaboratory(values: { name: string; address: string; timeZone: string }): Promise<void> {
+export async function changeLaboratory(values: LaboratoryEntry): Promise<void> {
   await register.saveLaboratory(await database(), values);
 }
 
 /** The laboratory as it stands at the head of a certificate. */
 export async function certificateHead(): Promise<Laboratory> {
-  const { name, address } = await getLaboratory();
-  return { name: name || 'Laboratory not named yet', address };
+  const { name, address, conditionInstruments } = await getLaboratory();
+  return { name: name || 'Laboratory not named yet', address, conditionInstruments };
 }

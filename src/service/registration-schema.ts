@@ -40,6 +40,7 @@ export const instrumentEntrySchema = z
     kind,
     designation: optionalLine,
     owner: line('The owner'),
+    ownerAddress: z.string().trim().max(300).default(''),
     place: optionalLine,
     unit,
     lower: number('The range'),
@@ -54,6 +55,7 @@ export const instrumentEntrySchema = z
     stored: z.record(z.string().max(60), number('A stored value').nullable()).default({}),
     decisionRule: decisionRuleSchema.nullable().default(null),
     adjustmentAllowed: z.boolean(),
+    nextDateWanted: z.boolean().default(false),
     intervalMonths: z.number().int('The interval is a whole number of months.').min(1).max(120).nullable(),
     state: z.enum(['in-use', 'out-of-use']),
     nextDue: calendarDaySchema('The next date').nullable(),
@@ -111,8 +113,10 @@ export const personEntrySchema = z.object({ name: line('The name') });
 export const laboratoryEntrySchema = z.object({
   name: line('The name of the laboratory'),
   address: z.string().trim().max(300).default(''),
+  conditionInstruments: z.string().trim().max(300).default(''),
   timeZone: timeZoneSchema,
 });
 
+export type LaboratoryEntry = z.infer<typeof laboratoryEntrySchema>;
 export type InstrumentEntry = z.infer<typeof instrumentEntrySchema>;
 export type StandardEntry = z.infer<typeof standardEntrySchema>;

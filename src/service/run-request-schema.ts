@@ -15,6 +15,8 @@ export const startRequestSchema = z.object({
   /** Ids of standards by the role that they fill. */
   standards: z.record(z.string().max(60), z.array(idSchema).max(12)).default({}),
   choices: z.record(z.string().max(60), z.string().max(60)).default({}),
+  /** Day on which the instrument was received. */
+  received: z.iso.date('The day of receipt is a day of the calendar.').optional(),
   person,
 });
 

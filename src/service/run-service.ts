@@ -168,7 +168,14 @@ async function startAlone(db: Database, request: StartRequest, now: string): Pro
       { run: open.id },
     );
   const act = startOf(
-    { instrument: instrumentSnapshot(instrument), standards, procedure, choices: request.choices, timeZone },
+    {
+      instrument: instrumentSnapshot(instrument),
+      standards,
+      procedure,
+      choices: request.choices,
+      ...(request.received ? { received: request.received } : {}),
+      timeZone,
+    },
     today,
   );
   const clock = clockMark(undefined, now, clockSetBy());

@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seedDemo } from '../../demo/seed';
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { budgetSchema, type Budget } from '../core/uncertainty/budget-schema';
 import { verbs } from '../core/door/verbs';
 import { actSchema, type NewAct } from '../core/log/event-schema';
@@ -96,6 +96,10 @@ describe('the demo works', () => {
     const adjusted = rows.filter(({ run }) => run.summary?.adjusted).map(({ instrument }) => instrument.kind);
     // Weights are judged and not adjusted.
     expect(new Set(adjusted).size).toBe(11);
+  });
+  it('holds nothing that lies in the future', async () => {
+    const [{ latest }] = (await db.all(sql`SELECT max(at) AS latest FROM events`)) as [{ latest: string }];
+    expect(Date.parse(latest)).toBeLessThanOrEqual(Date.now());
   });
   it('holds only logs that the rules of a run admit, with summaries that follow from them', async () => {
     const runs = (await db.select().from(schema.runs)).filter((r, i) => i % 11 === 0 || r.status === 'open');

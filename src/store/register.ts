@@ -164,7 +164,7 @@ export const readLaboratory = async (db: Database) => (await db.select().from(la
 
 export async function saveLaboratory(
   db: Database,
-  values: { name: string; address: string; timeZone: string | null },
+  values: { name: string; address: string; conditionInstruments?: string; timeZone: string | null },
 ): Promise<void> {
   await writing(db, () =>
     db

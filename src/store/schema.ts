@@ -13,6 +13,8 @@ export const laboratory = sqliteTable('laboratory', {
   id: integer('id').primaryKey(),
   name: text('name').notNull(),
   address: text('address').notNull(),
+  /** What conditions are read from, for certificates. */
+  conditionInstruments: text('condition_instruments').notNull().default(''),
   /** IANA name; null: the zone of the machine that serves. */
   timeZone: text('time_zone'),
 });
@@ -37,6 +39,7 @@ export const instruments = sqliteTable(
     kind: text('kind').notNull(),
     designation: text('designation').notNull(),
     owner: text('owner').notNull(),
+    ownerAddress: text('owner_address').notNull().default(''),
     place: text('place').notNull(),
     unit: text('unit').notNull().default('mm'),
     lower: real('lower').notNull(),
@@ -55,6 +58,8 @@ export const instruments = sqliteTable(
     decisionRule: text('decision_rule', { mode: 'json' }).$type<DecisionRule>(),
     adjustmentAllowed: integer('adjustment_allowed', { mode: 'boolean' }).notNull(),
     intervalMonths: integer('interval_months'),
+    /** The owner wants the next date on the certificate. */
+    nextDateWanted: integer('next_date_wanted', { mode: 'boolean' }).notNull().default(false),
     state: text('state', { enum: ['in-use', 'out-of-use'] }).notNull(),
     lastCalibrated: text('last_calibrated'),
     nextDue: text('next_due'),

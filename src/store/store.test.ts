@@ -53,6 +53,8 @@ afterAll(() => {
 
 const instrument = (id: string, nextDue: string | null, more: Partial<InstrumentRow> = {}): InstrumentRow => ({
   ...micrometer,
+  ownerAddress: '',
+  nextDateWanted: false,
   id,
   identification: id.toUpperCase(),
   state: 'in-use',

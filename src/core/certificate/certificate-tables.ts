@@ -14,6 +14,7 @@ import { unitIn } from '../steps/step-context';
 /** A result as reported (text, rounded once) and as computed, in the unit of its table. */
 export type CertificateCell = {
   indication: string;
+  /** Its own reference value, where that of the other set is another. */ reference?: string;
   value: string;
   expandedUncertainty: string;
   coverageFactor: string;
@@ -81,12 +82,21 @@ function readFrom(
 /** Decimals and unit of what is shown beside a result: those of the observation that it is read from, with digits to spare. */
 function shownAs(state: RunState, series: SeriesDocument, text: string | undefined, spare: number, place: Place): Shown {
   const observation = readFrom(state, series, text, place);
-  if (!observation) return { decimals: null, unit: '' };
+  if (!observation) return { decimals: null, unit: unitOfUse(state, series, text) };
   const step = observedResolution(state, place, observation);
   return {
     decimals: step === null ? null : Math.max(0, Math.round(-Math.log10(step))) + spare,
     unit: observedUnit(state, place, observation),
   };
+}
+
+/** The unit of a standard's own value, where a formula is nothing but that; empty where it is more. */
+function unitOfUse(state: RunState, series: SeriesDocument, text: string | undefined): string {
+  const use = /^(\w+)\.value$/.exec(text ?? '')?.[1];
+  const doc = use === undefined ? undefined : series.uses[use];
+  if (use === undefined || !doc) return '';
+  const standard = state.standards[doc.role ?? use]?.[0]?.document;
+  return doc.unit ?? standard?.parts?.find((p) => p.id === doc.part)?.unit ?? standard?.unit ?? '';
 }
 
 const number = (value: number | undefined, shown: Shown): string =>
@@ -96,7 +106,13 @@ const number = (value: number | undefined, shown: Shown): string =>
       ? significant(value, 6)
       : roundToDecimals(value, Math.min(12, shown.decimals));
 
-function cellOf(result: EvaluatedResult | undefined, unit: string, shownIn: string, indication: Shown): CertificateCell | null {
+function cellOf(
+  result: EvaluatedResult | undefined,
+  unit: string,
+  shownIn: string,
+  indication: Shown,
+  reference: Shown,
+): CertificateCell | null {
   if (!result) return null;
   const value = inShownUnit(result.estimate, unit, shownIn);
   const U = inShownUnit(result.expandedUncertainty, unit, shownIn);
@@ -104,6 +120,7 @@ function cellOf(result: EvaluatedResult | undefined, unit: string, shownIn: stri
   const reported = U > 0 ? printedPair(reportedPair(value, U)) : { estimate: significant(value, 6), expandedUncertainty: '0' };
   return {
     indication: number(result.indication, indication),
+    reference: number(result.reference, reference),
     value: reported.estimate.replace('−', '-'),
     expandedUncertainty: reported.expandedUncertainty,
     coverageFactor: roundToDecimals(result.coverageFactor, 2),
@@ -186,9 +203,13 @@ function tableOf(
   const unit = unitIn(state, result.unit, place);
   const shownIn = shownUnit(state, result, place);
   const indication = shownAs(state, series, textOf(result.indication), 1, place);
-  const reference = shownAs(state, series, textOf(result.reference), 2, place);
+  // A formula of more than readings and standards gives what the result is: an error is in the unit of its reference.
+  const inResultUnit = (shown: Shown): Shown => (shown.unit === '' ? { ...shown, unit } : shown);
+  const reference = inResultUnit(shownAs(state, series, textOf(result.reference), 2, place));
   const nominals = points.flatMap((p) => placedPoint(state, { ...place, point: (p.found ?? p.left)!.id })?.nominal ?? []);
   const decimals = decimalsNeeded(nominals);
+  const isLikeIndication = reference.decimals === null && indication.decimals !== null && reference.unit === indication.unit;
+  const referenceShown = isLikeIndication ? { ...indication, decimals: indication.decimals! + 1 } : reference;
   const rows = points.map((p): CertificateRow => {
     const any = (p.found ?? p.left)!;
     const shown = (p.found?.results[result.symbol] ?? p.left?.results[result.symbol])!;
@@ -196,12 +217,7 @@ function tableOf(
     return {
       point: pointTitle(state, { ...place, point: any.id }, decimals),
       sweep: sweepTitle(state, series.id, any.sweep),
-      reference: number(
-        shown.reference,
-        reference.unit === ''
-          ? { ...indication, decimals: indication.decimals === null ? null : indication.decimals + 1 }
-          : reference,
-      ),
+      reference: number(shown.reference, referenceShown),
       limits: limits
         ? {
             lower: limits.lower === undefined ? null : inShownUnit(limits.lower, unit, shownIn),
@@ -209,8 +225,8 @@ function tableOf(
           }
         : null,
       limitWords: limits ? limitWords(limits, unit, shownIn) : '',
-      found: cellOf(p.found?.results[result.symbol], unit, shownIn, indication),
-      left: cellOf(p.left?.results[result.symbol], unit, shownIn, indication),
+      found: cellOf(p.found?.results[result.symbol], unit, shownIn, indication, referenceShown),
+      left: cellOf(p.left?.results[result.symbol], unit, shownIn, indication, referenceShown),
     };
   });
   const all = [...new Set(rows.map((r) => r.limitWords))];

@@ -2,6 +2,7 @@ import type { Verdict } from '../conformity/decide';
 import { kindOfSet } from '../evaluate/evaluate';
 import { dayIn } from '../quantity/day-in-zone';
 import { plainDecimal } from '../quantity/rounding';
+import { adjustmentAdvice } from '../run/adjustment-advice';
 import { reasonsGiven } from '../run/review-points';
 import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
@@ -13,7 +14,7 @@ import { certificateTables, type CertificateTable } from './certificate-tables';
 import { coverageStatement, ruleStatement } from './certificate-words';
 import type { Certificate1 } from './version-1';
 
-export type Laboratory = { name: string; address: string };
+export type Laboratory = { name: string; address: string; /** What conditions are read from. */ conditionInstruments?: string };
 
 /** One set of readings: what it gave as a whole, and under which conditions. */
 export type CertificateSet = {
@@ -31,6 +32,8 @@ export type Certificate = {
   number: string;
   laboratory: Laboratory;
   owner: string;
+  ownerAddress?: string;
+  /** Day of receipt, where it was said. */ received?: string;
   instrument: {
     identification: string;
     serialNumber: string;
@@ -45,6 +48,7 @@ export type Certificate = {
   place: string;
   procedure: { id: string; revision: number; title: string; sources: string[]; choices: { title: string; value: string }[] };
   decisionRule: string;
+  /** Where the limits come from. */ limitsFrom?: string;
   coverageStatement: string;
   asFound: CertificateSet;
   /** Null when nothing was read again: the as-found set then stands for both. */ asLeft: CertificateSet | null;
@@ -53,7 +57,8 @@ export type Certificate = {
   /** The independent check at the end; null where the procedure has none. */ check: CertificateSet | null;
   adjustments: { title: string; at: string; stored: { title: string; before: string; after: string }[]; note: string }[];
   standards: { identification: string; designation: string; issuer: string; certificate: string; date: string; due: string }[];
-  next: { date: string; reason: string };
+  /** `isStated` is false where the owner did not ask for it: then it is not printed. */
+  next: { date: string; reason: string; isStated?: boolean };
   persons: { measuredBy: string[]; finishedBy: string; reviewedBy: string | null; reviewedOn: string | null };
   remarks: string[];
 };
@@ -139,6 +144,45 @@ function detailsOf(state: RunState): { title: string; value: string }[] {
   ];
 }
 
+/** Why an instrument was left as it was found. */
+function whyLeft(state: RunState): string {
+  const decision = state.decisions.at(-1);
+  const reason = decision && (decision.reason || adjustmentAdvice(state, decision.set).reason);
+  return reason ? ` ${reason}` : '';
+}
+
+/** Items that somebody chose at the bench in place of those of the plan. */
+const chosenItems = (state: RunState): string[] =>
+  [...state.items].flatMap(([key, ids]) => {
+    const [set, series, each, point, use] = key.split('|');
+    const doc = seriesOf(state, series);
+    const role = doc?.uses[use!]?.role ?? use!;
+    const all = (state.standards[role] ?? []).flatMap((s) => [
+      ...(s.document.items ?? []),
+      ...(s.document.parts ?? []).flatMap((p) => p.items ?? []),
+    ]);
+    const markings = ids.map((id) => all.find((i) => i.id === id)?.marking || id);
+    const place = { set: set!, series: series!, ...(each ? { each } : {}), ...(point ? { point } : {}) };
+    return [`${placeTitle(state, place)}, ${setTitle(set!).toLowerCase()}: ${markings.join(' + ')} chosen at the bench.`];
+  });
+
+/** Where the limits come from: agreed with the owner, a school that was chosen, else the procedure with its sources. */
+function limitsFrom(state: RunState): string {
+  const { procedure, instrument } = state;
+  const own = procedure.instrument.characteristics.filter(
+    (c) => instrument.characteristics[c.id] !== undefined && /limit/i.test(c.id),
+  );
+  const choice = procedure.choices.find((c) => c.id === 'limits');
+  const school = choice?.options.find((o) => o.id === (state.choices['limits'] ?? choice.default ?? choice.options[0]!.id));
+  const from = `${procedure.title}, revision ${procedure.revision}${procedure.sources[0] ? `, after ${procedure.sources[0]}` : ''}`;
+  return [
+    school ? `${school.title ?? school.id}, by ${from}.` : `By ${from}.`,
+    own.length ? `Agreed with the owner: ${own.map((c) => c.title.toLowerCase()).join(', ')}.` : '',
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
+
 /**
  * The certificate of a finished run as it is issued, before its review; computed from its log.
  * @throws Error when the run is not finished (a broken invariant: the certificate exists only then)
@@ -170,6 +214,8 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
     number: completed.certificate,
     laboratory,
     owner: instrument.owner,
+    ...(instrument.ownerAddress ? { ownerAddress: instrument.ownerAddress } : {}),
+    ...(state.received ? { received: state.received } : {}),
     instrument: {
       identification: instrument.identification,
       serialNumber: instrument.serialNumber,
@@ -193,6 +239,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       }),
     },
     decisionRule: ruleStatement(instrument.decisionRule ?? procedure.decisionRule),
+    limitsFrom: limitsFrom(state),
     coverageStatement: coverageStatement(probabilities.length === 1 ? probabilities[0]! : null),
     asFound,
     asLeft,
@@ -200,7 +247,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       ? last
         ? `As left after “${procedure.adjustments.find((a) => a.id === last.id)?.title ?? last.id}” on ${day(last.at)}.`
         : `As left: read again (${[...new Set(state.sets.slice(1).map((s) => s.why))].filter(Boolean).join('; ') || 'the set that followed'}).`
-      : 'Nothing was adjusted: the as-found results are also the as-left results.',
+      : `Nothing was adjusted: the as-found results are also the as-left results.${whyLeft(state)}`,
     tables: certificateTables(state, first, (series) => (isPair ? setAsLeft(state, series) : null), checkSets.at(-1) ?? null),
     check,
     adjustments: state.adjusted.map((a) => {
@@ -236,6 +283,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
     next: {
       date: interval.next,
       reason: interval.next === interval.proposed ? interval.reason || 'By policy.' : interval.reason,
+      ...(instrument.nextDateWanted === false ? { isStated: false } : {}),
     },
     persons: {
       measuredBy: [...new Set(state.readings.map((r) => r.person))],
@@ -253,6 +301,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       ...(struck
         ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`]
         : []),
+      ...chosenItems(state),
       ...reasonsGiven(state),
       ...standardsOver(state, day(completed.at)).map(
         ({ identification, due }) => `The certificate of ${identification} ran out on ${due}, before this run was finished.`,

@@ -29,6 +29,7 @@ export const instrumentSnapshotSchema = instrumentSchema.extend({
   kind: z.string(),
   designation: z.string(),
   owner: z.string(),
+  ownerAddress: z.string().optional(),
   place: z.string(),
   unit: z.string(),
   lower: z.number(),
@@ -42,6 +43,8 @@ export const instrumentSnapshotSchema = instrumentSchema.extend({
   stored: z.record(z.string(), z.union([z.number(), z.record(z.string(), z.number())])).default({}),
   adjustmentAllowed: z.boolean(),
   intervalMonths: z.number().int().positive().nullable(),
+  /** The owner wants the next date on the certificate; logs older than the question printed it. */
+  nextDateWanted: z.boolean().optional(),
   /** What was agreed with the owner in place of the procedure's rule. */
   decisionRule: decisionRuleSchema.nullable().default(null),
   lastCalibrated: day.nullable(),
@@ -105,6 +108,8 @@ export const actSchema = z.discriminatedUnion('type', [
     procedure: documentSchema,
     choices: z.record(z.string(), z.string()),
     plan: planSchema,
+    /** Day on which the instrument was received. */
+    received: day.optional(),
     /** Where the days of this run are reckoned. */
     timeZone: timeZoneSchema,
   }),

@@ -52,6 +52,7 @@ export type RunState = {
   standards: Record<string, StandardSnapshot[]>;
   procedure: ProcedureDocument;
   choices: Record<string, string>;
+  /** Day on which the instrument was received, where it was said. */ received: string | null;
   /** Everything that is asked for, in order. */
   plan: PlanItem[];
   /** Place of each item in the plan. */
@@ -178,6 +179,7 @@ function initialState(event: RecordedEvent): RunState {
     standards: act.standards,
     procedure: act.procedure,
     choices: act.choices,
+    received: act.received ?? null,
     plan: [],
     places: new Map(),
     index: new Map(),

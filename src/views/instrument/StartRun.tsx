@@ -47,6 +47,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
   const [standards, setStandards] = useState<Record<string, string[]>>({});
   const [choices, setChoices] = useState<Record<string, string>>({});
   const [fault, setFault] = useState('');
+  const [received, setReceived] = useState('');
   const [run] = useState(newKey);
   useEffect(() => {
     if (startNow && !openRun && instrument.isInUse) dialog.current?.showModal();
@@ -80,6 +81,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
       procedure: chosen,
       standards: Object.fromEntries(roles.flatMap((r) => (filledBy(r).length ? [[r.role, filledBy(r)]] : []))),
       choices: Object.fromEntries((procedure?.choices ?? []).filter((c) => isAsked(c.when)).map((c) => [c.id, optionOf(c)])),
+      received: received || undefined,
       person,
     });
     if (answer.ok) window.location.assign(`/runs/${answer.body.run}`);
@@ -181,6 +183,10 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
             </div>
           </fieldset>
         ))}
+        <label className="mt-4 block">
+          <span className="block text-sm text-soft">Received on, where the certificate is to say it</span>
+          <input type="date" value={received} onChange={(e) => setReceived(e.target.value)} className="figure" />
+        </label>
         {(fault || !person) && (
           <p className="fault mt-3" role="alert">
             {fault || 'Say who is at the bench first: with the button at the top right.'}

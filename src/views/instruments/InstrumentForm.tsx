@@ -18,6 +18,8 @@ export type InstrumentValues = Pick<
   | 'kind'
   | 'designation'
   | 'owner'
+  | 'ownerAddress'
+  | 'nextDateWanted'
   | 'place'
   | 'unit'
   | 'characteristics'
@@ -103,6 +105,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
       kind,
       designation: words('designation'),
       owner: words('owner'),
+      ownerAddress: words('ownerAddress'),
       place: words('place'),
       unit,
       lower: numbers.at('lower'),
@@ -122,6 +125,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
       stored,
       decisionRule: values.decisionRule,
       adjustmentAllowed: form.get('adjustmentAllowed') === 'on',
+      nextDateWanted: form.get('nextDateWanted') === 'on',
       intervalMonths: numbers.at('intervalMonths'),
       state: form.get('outOfUse') === 'on' ? 'out-of-use' : 'in-use',
       nextDue: words('nextDue') || null,
@@ -183,6 +187,9 @@ export const InstrumentForm = guarded(function InstrumentForm({
         </Field>
         <Field label="Owner" fault={faultAt('owner')}>
           {input('owner', values.owner, { required: true })}
+        </Field>
+        <Field label="Address of the owner" hint="As certificates state it" fault={faultAt('ownerAddress')}>
+          {input('ownerAddress', values.ownerAddress)}
         </Field>
         <Field label="Place" fault={faultAt('place')}>
           {input('place', values.place)}
@@ -263,6 +270,10 @@ export const InstrumentForm = guarded(function InstrumentForm({
         <label className="flex items-center gap-3">
           <input type="checkbox" name="adjustmentAllowed" defaultChecked={values.adjustmentAllowed} />
           The owner allows adjustment
+        </label>
+        <label className="flex items-center gap-3">
+          <input type="checkbox" name="nextDateWanted" defaultChecked={values.nextDateWanted} />
+          The owner wants the next date on the certificate
         </label>
         <label className="flex items-center gap-3">
           <input type="checkbox" name="outOfUse" defaultChecked={values.state === 'out-of-use'} />

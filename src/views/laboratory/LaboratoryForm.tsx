@@ -7,10 +7,12 @@ import { guarded } from '../../ui/guarded';
 export const LaboratoryForm = guarded(function LaboratoryForm({
   name,
   address,
+  conditionInstruments,
   timeZone,
 }: {
   name: string;
   address: string;
+  conditionInstruments: string;
   timeZone: string;
 }) {
   const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
@@ -21,6 +23,7 @@ export const LaboratoryForm = guarded(function LaboratoryForm({
     const answer = await askServer('PUT', '/api/laboratory', {
       name: String(form.get('name')),
       address: String(form.get('address')),
+      conditionInstruments: String(form.get('conditionInstruments')),
       timeZone: String(form.get('timeZone')),
     });
     setSaid(answer.ok ? { ok: true, text: 'Saved.' } : { ok: false, text: answer.refusal.message });
@@ -33,6 +36,12 @@ export const LaboratoryForm = guarded(function LaboratoryForm({
       </Field>
       <Field label="Address">
         <input name="address" defaultValue={address} maxLength={300} className="w-full" />
+      </Field>
+      <Field
+        label="Conditions are read from"
+        hint="Thermometers, hygrometers and barometers with their numbers, as certificates name them"
+      >
+        <input name="conditionInstruments" defaultValue={conditionInstruments} maxLength={300} className="w-full" />
       </Field>
       <Field label="Time zone" hint="Dates on records and certificates are the laboratory's days">
         <select name="timeZone" defaultValue={timeZone} className="w-full">

@@ -41,7 +41,7 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
   const places = useMemo(() => placesRead(plan), [plan]);
   const current: Shown | null = cursor
     ? { set: cursor.set, series: cursor.series, each: cursor.each ?? null }
-    : lastRead(state, places);
+    : foundFirst(lastRead(state, places), places, onSelect === undefined);
   const [chosen, setChosen] = useState<{ at: string; shown: Shown } | null>(null);
   const key = JSON.stringify(current);
   // What was chosen stays until the work moves on.
@@ -96,6 +96,7 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
           onShow={(each) => show(inSeries.find((p) => (p.each ?? '') === each)!)}
         />
       )}
+      {inTabOrder && pairWith !== null && <h3 className="mt-3 mb-1 px-2">{setTitle(shown.set)}</h3>}
       <SeriesSheet
         key={`${shown.set}|${shown.series}|${shown.each}`}
         state={state}
@@ -109,6 +110,19 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
         onOpen={onOpen}
         {...(onSelect && shown.set === current?.set ? { onSelect } : {})}
       />
+      {inTabOrder && pairWith !== null && (
+        <>
+          <h3 className="mt-5 mb-1 px-2">{setTitle(pairWith)}</h3>
+          <SeriesSheet
+            key={`${pairWith}|${shown.series}|${shown.each}`}
+            state={state}
+            place={{ ...shown, set: pairWith }}
+            pairWith={shown.set}
+            cursor={null}
+            onOpen={onOpen}
+          />
+        </>
+      )}
       <RuleLine state={state} place={shown} />
       {series.gate && (
         <p className="mt-1 px-2 text-sm text-ochre">The run goes on from here only when this is inside its limits.</p>
@@ -157,6 +171,12 @@ function pairOf(state: RunState, places: readonly Shown[], shown: Shown): string
   if (read.length < 2) return null;
   const first = state.sets[0]!.id;
   return shown.set === first ? read.at(-1)! : first;
+}
+
+/** A record opens on the first set that read the same, with what was left below it. */
+function foundFirst(shown: Shown | null, places: readonly Shown[], isRecord: boolean): Shown | null {
+  if (!isRecord || !shown) return shown;
+  return places.find((p) => p.series === shown.series && p.each === shown.each) ?? shown;
 }
 
 /** What was read last: where a finished run, or one between its readings, is opened. */

@@ -12,6 +12,9 @@ export function CheckPanel({ context, step, done }: StepPanelProps<'check'>) {
   const outside = outsideWords(step.title, value, unit, limitsIn(context, step));
   return (
     <>
+      <h2 className="text-xl leading-snug">
+        {outside ? 'This is outside what the procedure wants.' : 'This is as the procedure wants it.'}
+      </h2>
       <p className={`figure text-6xl font-bold ${outside ? 'text-brick' : ''}`}>
         {significant(value, 4).replace('-', '−')} <span className="text-2xl text-soft">{printedUnit(unit)}</span>
       </p>
