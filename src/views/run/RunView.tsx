@@ -204,10 +204,10 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
 
   return (
     <RunContextProvider value={{ state, now, act, leaveFor }}>
-      <div className="flex flex-wrap items-center gap-x-8 gap-y-2 border-b border-rule px-6 py-2">
-        <div className="mr-auto">
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-rule px-4 py-2 sm:flex-nowrap lg:px-6">
+        <div className="mr-auto min-w-0 sm:flex-1">
           <h1 className="ident !text-2xl">{instrument.identification}</h1>
-          <p className="text-sm text-soft">
+          <p className="text-sm text-soft sm:max-lg:truncate">
             {instrument.designation} · {plainDecimal(instrument.usedLower).replace('-', '−')} to{' '}
             {withPrintedUnit(plainDecimal(instrument.usedUpper), instrument.unit)} · {instrument.owner} · {state.procedure.title},
             revision {state.procedure.revision}

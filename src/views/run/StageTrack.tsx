@@ -12,12 +12,12 @@ export function StageTrack({
 }) {
   const reached = present === 'done' ? stages.length : stages.indexOf(present);
   return (
-    <ol className="flex" aria-label="Stages of the run">
+    <ol className="flex max-sm:w-full sm:shrink-0" aria-label="Stages of the run">
       {stages.map((stage, i) => (
         <li
           key={stage}
           aria-current={i === reached ? 'step' : undefined}
-          className="relative flex min-w-[4.6rem] flex-col items-center gap-1 px-1 text-sm"
+          className="relative flex flex-col items-center gap-1 px-1 text-xs max-sm:flex-1 sm:min-w-[3.9rem] lg:min-w-[4.6rem] lg:text-sm"
         >
           {i > 0 && (
             <span aria-hidden className={`absolute top-[7px] right-1/2 h-[3px] w-full ${i <= reached ? 'bg-ink' : 'bg-rule'}`} />

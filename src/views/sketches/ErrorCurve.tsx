@@ -21,6 +21,9 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
     const share = ((isPlaced ? xs[i]! : points.length === 1 ? 0.5 : i) - low) / (high - low);
     return side + share * (width - 2 * side);
   };
+  /** Room that a point has for its limits: up to half-way to the nearer neighbour. */
+  const gapAt = (i: number) =>
+    Math.min(60, ...points.flatMap((_, k) => (k === i ? [] : [Math.abs(x(k) - x(i))])).filter((d) => d > 0));
   const limits = points.flatMap((p) =>
     [p.result?.limits?.lower, p.result?.limits?.upper].flatMap((l) => (l === undefined ? [] : [Math.abs(l)])),
   );
@@ -31,6 +34,7 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
   const reach = Math.max(1.25 * largest, Math.min(4 * largest, 1.05 * Math.max(...values)));
   const middle = top + (height - top - bottom) / 2;
   const y = (value: number) => middle - (Math.max(-reach, Math.min(reach, value)) / reach) * ((height - top - bottom) / 2);
+  const limitsSaid = new Set(points.flatMap((p) => (p.result?.limits ? [limitWords(p.result.limits, unit, shownIn)] : [])));
   const here = points.findIndex((p) => p.isHere);
   const pointIn = printedUnit(axis === 'frequency' ? 'Hz' : pointUnit(state, slot));
   const label = (i: number) => {
@@ -47,14 +51,14 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
     <figure>
       <svg
         viewBox={`0 0 ${width} ${height}`}
-        className="w-full"
+        className="w-full max-w-[26rem]"
         role="img"
         aria-label={`${result.title} so far, in ${printedUnit(shownIn)}: ${said.join('; ')}`}
       >
         {points.map((p, i) => {
           const { lower, upper } = p.result?.limits ?? {};
           if (lower === undefined && upper === undefined) return null;
-          const half = Math.max(6, (width - 2 * side) / Math.max(1, points.length) / 2);
+          const half = Math.max(4, gapAt(i) / 2 - 1);
           const [from, to] = [y(upper ?? reach), y(lower ?? -reach)];
           return (
             <g key={p.id}>
@@ -114,8 +118,7 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
         </g>
       </svg>
       <figcaption className="text-sm text-soft">
-        {result.title} along the range, limits{' '}
-        {limitWords(points.find((p) => p.result?.limits)?.result?.limits ?? {}, unit, shownIn)}
+        {result.title} along the range, {limitsSaid.size === 1 ? `limits ${[...limitsSaid][0]}` : 'each with its own limits'}
       </figcaption>
     </figure>
   );

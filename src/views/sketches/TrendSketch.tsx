@@ -30,7 +30,7 @@ export function TrendSketch({ state, slot }: SketchProps) {
     <figure>
       <svg
         viewBox={`0 0 ${width} ${height}`}
-        className="w-full"
+        className="w-full max-w-[26rem]"
         role="img"
         aria-label={`Readings so far: ${values.join(', ')} ${unit}`}
       >
