@@ -17,10 +17,10 @@ type Props = {
   height?: number;
 };
 
-/** The span that a strip stands for: between two limits, or between zero and the one there is. Null where it has no width. */
+/** The span that a strip stands for: between two limits, or as wide as the one there is is far from zero. Null where it has no width. */
 function spanOf({ lower, upper }: StripLimits): { from: number; to: number } | null {
-  const from = lower ?? Math.min(0, upper ?? 0);
-  const to = upper ?? Math.max(0, lower ?? 0);
+  const from = lower ?? (upper ?? 0) - Math.abs(upper ?? 0);
+  const to = upper ?? (lower ?? 0) + Math.abs(lower ?? 0);
   return to > from ? { from, to } : null;
 }
 

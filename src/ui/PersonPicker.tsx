@@ -1,6 +1,7 @@
-import { useRef, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import { UserRound } from 'lucide-react';
 import { askServer } from './ask-server';
+import { Dialog, DialogClose } from './Dialog';
 import { choosePerson, usePerson } from './person';
 import { guarded } from './guarded';
 
@@ -9,7 +10,7 @@ export const PersonPicker = guarded(function PersonPicker({ people, chosen }: { 
   const person = usePerson(chosen);
   const [known, setKnown] = useState(people);
   const [fault, setFault] = useState('');
-  const dialog = useRef<HTMLDialogElement>(null);
+  const [isOpen, setOpen] = useState(false);
 
   async function add(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
@@ -20,17 +21,16 @@ export const PersonPicker = guarded(function PersonPicker({ people, chosen }: { 
     setKnown((before) => [...new Set([...before, answer.body.name])].sort());
     choosePerson(answer.body.name);
     form.reset();
-    dialog.current?.close();
+    setOpen(false);
   }
 
   return (
     <>
-      <button type="button" className="button button-quiet" onClick={() => dialog.current?.showModal()}>
+      <button type="button" className="button button-quiet" onClick={() => setOpen(true)}>
         <UserRound size={18} aria-hidden />
         {known.includes(person) ? person : 'Who is at the bench?'}
       </button>
-      <dialog ref={dialog} aria-labelledby="who">
-        <h2 id="who">Who is at the bench?</h2>
+      <Dialog isOpen={isOpen} onClose={() => setOpen(false)} title="Who is at the bench?">
         <p className="mt-1 text-soft">Everything recorded on this device is signed with this name.</p>
         <div className="mt-4 flex flex-col gap-2">
           {known.map((name) => (
@@ -41,7 +41,7 @@ export const PersonPicker = guarded(function PersonPicker({ people, chosen }: { 
               aria-pressed={name === person}
               onClick={() => {
                 choosePerson(name);
-                dialog.current?.close();
+                setOpen(false);
               }}
             >
               {name}
@@ -56,10 +56,10 @@ export const PersonPicker = guarded(function PersonPicker({ people, chosen }: { 
           <button className="button">Add</button>
         </form>
         {fault && <p className="fault mt-3">{fault}</p>}
-        <form method="dialog" className="mt-4 text-right">
-          <button className="button button-quiet">Close</button>
-        </form>
-      </dialog>
+        <p className="mt-4 text-right">
+          <DialogClose className="button button-quiet">Close</DialogClose>
+        </p>
+      </Dialog>
     </>
   );
 });

@@ -179,3 +179,17 @@ describe('asking the server', () => {
     expect(new Set(keys).size).toBe(200);
   });
 });
+
+describe('a strip with one limit', () => {
+  it.each([
+    ['at least', { lower: 10, upper: null }, 12],
+    ['at most', { lower: null, upper: 2 }, 0.4],
+  ])('%s is drawn, with what lies on its open side accepted', (_what, limits, value) => {
+    const html = renderToStaticMarkup(
+      <PairMark limits={limits} found={{ value, expandedUncertainty: 0.1 }} left={null} unit="mm" />,
+    );
+    expect(html).toContain('<circle');
+    expect(html).not.toContain('brick');
+    expect(html).not.toContain(`+${value}`);
+  });
+});

@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
+import { Dialog, DialogClose } from '../../ui/Dialog';
 import { askServer } from '../../ui/ask-server';
 import { DueWords } from '../../ui/DueTrack';
 import { newKey } from '../../ui/new-key';
@@ -42,7 +43,7 @@ const firstUsable = (role: Role): string[] =>
 /** Puts the instrument on the bench: chooses procedure and standards, and starts the run. */
 export const StartRun = guarded(function StartRun({ instrument, openRun, procedures, startNow }: Props) {
   const person = usePerson();
-  const dialog = useRef<HTMLDialogElement>(null);
+  const [isOpen, setOpen] = useState(false);
   const [chosen, setChosen] = useState(procedures[0]?.id ?? '');
   const [standards, setStandards] = useState<Record<string, string[]>>({});
   const [choices, setChoices] = useState<Record<string, string>>({});
@@ -50,7 +51,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
   const [received, setReceived] = useState('');
   const [run] = useState(newKey);
   useEffect(() => {
-    if (startNow && !openRun && instrument.isInUse) dialog.current?.showModal();
+    if (startNow && !openRun && instrument.isInUse) setOpen(true);
   }, [startNow, openRun, instrument.isInUse]);
 
   if (openRun)
@@ -90,11 +91,10 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
 
   return (
     <>
-      <button type="button" className="button button-main" onClick={() => dialog.current?.showModal()}>
+      <button type="button" className="button button-main" onClick={() => setOpen(true)}>
         Start a calibration
       </button>
-      <dialog ref={dialog} aria-labelledby="start-title">
-        <h2 id="start-title">Calibrate {instrument.identification}</h2>
+      <Dialog isOpen={isOpen} onClose={() => setOpen(false)} title={`Calibrate ${instrument.identification}`}>
         {!instrument.adjustmentAllowed && (
           <p className="caution mt-3">The owner wants a check only: nothing is to be adjusted.</p>
         )}
@@ -192,13 +192,13 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
             {fault || 'Say who is at the bench first: with the button at the top right.'}
           </p>
         )}
-        <form method="dialog" className="mt-5 flex gap-3">
+        <p className="mt-5 flex gap-3">
           <button type="button" className="button button-main" onClick={start} disabled={!isReady || !person}>
             Put it on the bench
           </button>
-          <button className="button button-quiet">Not now</button>
-        </form>
-      </dialog>
+          <DialogClose className="button button-quiet">Not now</DialogClose>
+        </p>
+      </Dialog>
     </>
   );
 });

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState, type ChangeEvent, type FormEvent, type KeyboardEvent } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
 import { readingBeside } from '../../core/run/admit-readings';
 import { printedUnit } from '../../core/quantity/unit';
 import { filledText, placeTitle, pointTitle, seriesOf } from '../../core/run/place-words';
@@ -9,6 +10,7 @@ import { BigEntry } from '../../ui/BigEntry';
 import { later } from '../../ui/later';
 import { timeOfDay } from '../../ui/clock';
 import { ItemsChooser } from './ItemsChooser';
+import { runKeys } from './keymap';
 import { ReasonPrompt } from './ReasonPrompt';
 import { itemUses, ReferencePanel } from './ReferencePanel';
 import type { OpenResult } from './SeriesSheet';
@@ -98,30 +100,35 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
     if (next) onCursor(next);
   }
 
-  function onKey(event: KeyboardEvent) {
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
-    const does = (action: () => void) => {
-      event.preventDefault();
-      action();
-    };
-    const key = event.key.toLowerCase();
-    if (key === 'arrowup' || (key === 'backspace' && typed === '')) return does(() => step(-1));
-    if (key === 'arrowdown') return does(() => step(1));
-    if (observation.type === 'choice' && !selected) {
-      const option = observation.options?.[Number(key) - 1];
-      if (option) return does(() => take(option.id));
-    }
-    if (key === 'x' || key === 'delete') {
-      if (typed !== '') return;
-      return does(() =>
-        selected ? setAsking('strike') : say('Step to the reading with the up arrow, then press x to strike it out.'),
-      );
-    }
-    if (key === 's' && uses[0] && !isRead) return does(() => setAsking({ items: uses[0]!.use }));
-    if (key === 'k') return does(() => setAsking('skip'));
-    if (key === 't') return does(onConditions);
-    if (key === 'u') return does(() => result && onOpen({ place, symbol: result.symbol }));
-    if (key === '=' && doubt?.keepable) return does(() => setAsking('reason'));
+  /** The keys of the map, while the entry or something beside it has the keyboard. */
+  const keyOptions = {
+    enableOnFormTags: ['INPUT' as const],
+    preventDefault: true,
+    useKey: true,
+    enabled: asking === null,
+    ignoreEventWhen: () => !document.activeElement?.closest('[aria-label="Now"]'),
+  };
+  const whenEmpty = { ...keyOptions, enabled: asking === null && typed === '' };
+  useHotkeys(runKeys.back.keys, () => step(-1), keyOptions);
+  useHotkeys('backspace', () => step(-1), whenEmpty);
+  useHotkeys(runKeys.on.keys, () => step(1), keyOptions);
+  useHotkeys(
+    runKeys.strike.keys,
+    () => (selected ? setAsking('strike') : say('Step to the reading with the up arrow, then press x to strike it out.')),
+    whenEmpty,
+  );
+  useHotkeys(runKeys.items.keys, () => uses[0] && !isRead && setAsking({ items: uses[0].use }), keyOptions);
+  useHotkeys(runKeys.skip.keys, () => setAsking('skip'), keyOptions);
+  useHotkeys(runKeys.conditions.keys, onConditions, keyOptions);
+  useHotkeys(runKeys.open.keys, () => result && onOpen({ place, symbol: result.symbol }), keyOptions);
+  useHotkeys(runKeys.keep.keys, () => doubt?.keepable && setAsking('reason'), keyOptions);
+
+  /** A digit chooses where the reading is a choice. */
+  function onChoiceKey(event: KeyboardEvent) {
+    const option = selected ? undefined : observation.options?.[Number(event.key) - 1];
+    if (!option) return;
+    event.preventDefault();
+    take(option.id);
   }
 
   async function takeFile(event: ChangeEvent<HTMLInputElement>) {
@@ -211,7 +218,6 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
               setTyped(e.target.value);
               setNote(null);
             }}
-            onKeyDown={onKey}
             disabled={skipped !== null}
             inputMode="decimal"
             maxLength={20}
@@ -220,7 +226,7 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
           />
         )}
         {observation.type === 'choice' && (
-          <div className="grid gap-2" onKeyDown={onKey}>
+          <div className="grid gap-2" onKeyDown={onChoiceKey}>
             {observation.options?.map((o, i) => (
               <button
                 key={o.id}

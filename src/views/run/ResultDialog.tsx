@@ -1,4 +1,3 @@
-import { useEffect, useRef } from 'react';
 import { printedUnit } from '../../core/quantity/unit';
 import { roundToDecimals } from '../../core/quantity/rounding';
 import { placeTitle, seriesOf, setTitle, shownUnit } from '../../core/run/place-words';
@@ -6,6 +5,7 @@ import { pointIn } from '../../core/run/run-results';
 import type { RunState } from '../../core/run/run-state';
 import { inShownUnit, limitWords, shownPair, significant, withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
+import { Dialog, DialogClose } from '../../ui/Dialog';
 import { VerdictWord } from '../../ui/VerdictWord';
 import type { OpenResult } from './SeriesSheet';
 
@@ -31,11 +31,6 @@ export function ResultDialog({
   run: string;
   onClose: () => void;
 }) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  useEffect(() => {
-    dialog.current?.showModal();
-    dialog.current?.scrollTo(0, 0);
-  }, []);
   const { place, symbol } = opened;
   const doc = seriesOf(state, place.series)!.results.find((r) => r.symbol === symbol)!;
   const result = pointIn(state, place, [doc])?.[symbol];
@@ -50,22 +45,28 @@ export function ResultDialog({
     ...Object.fromEntries(Object.entries(place).map(([k, v]) => [k, String(v)])),
   });
   return (
-    <dialog ref={dialog} onClose={onClose} className="!w-[min(64rem,calc(100vw-2rem))] !p-6" aria-labelledby="budget-title">
-      <div className="float-right flex flex-row-reverse gap-2">
-        <form method="dialog">
-          <button className="button">
+    <Dialog
+      isOpen
+      isWide
+      onClose={onClose}
+      title={
+        <>
+          {[placeTitle(state, place), setTitle(place.set).toLowerCase()].filter(Boolean).join(', ')}: {doc.title.toLowerCase()}{' '}
+          <span className="figure">{pair.value}</span> {printedUnit(shownIn)}, U <span className="figure">{pair.U}</span>{' '}
+          {printedUnit(shownIn)}
+        </>
+      }
+      aside={
+        <>
+          <DialogClose>
             Close <span className="key">Esc</span>
-          </button>
-        </form>
-        <a href={`/budgets/new?${query.toString()}`} className="button">
-          Open as a budget
-        </a>
-      </div>
-      <h2 id="budget-title" className="!text-xl">
-        {[placeTitle(state, place), setTitle(place.set).toLowerCase()].filter(Boolean).join(', ')}: {doc.title.toLowerCase()}{' '}
-        <span className="figure">{pair.value}</span> {printedUnit(shownIn)}, U <span className="figure">{pair.U}</span>{' '}
-        {printedUnit(shownIn)}
-      </h2>
+          </DialogClose>
+          <a href={`/budgets/new?${query.toString()}`} className="button">
+            Open as a budget
+          </a>
+        </>
+      }
+    >
       {result.verdict && (
         <p className="mt-1 flex flex-wrap items-center gap-x-4">
           <VerdictWord verdict={result.verdict} />{' '}
@@ -172,6 +173,6 @@ export function ResultDialog({
           })}
         </tbody>
       </table>
-    </dialog>
+    </Dialog>
   );
 }

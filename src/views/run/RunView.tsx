@@ -20,6 +20,7 @@ import { fetchLater, later } from '../../ui/later';
 import { usePerson } from '../../ui/person';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { StepPanel, type StepItem } from '../steps/StepPanel';
+import { runKeys } from './keymap';
 import { PreparationList } from './PreparationList';
 import { ReadingPanel } from './ReadingPanel';
 import { ReasonPrompt } from './ReasonPrompt';
@@ -101,8 +102,8 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   useEffect(fetchLater, []);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (document.querySelector('dialog[open]')) return;
-      if (event.key === '?') {
+      if (document.querySelector('[role="dialog"]')) return;
+      if (event.key === runKeys.help.keys) {
         event.preventDefault();
         return setKeys(true);
       }

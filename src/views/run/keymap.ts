@@ -1,0 +1,32 @@
+/** One key of the run screen: what is pressed, how it is printed, and what it does, for handlers and for the page of keys. */
+export type RunKey = { keys: string; shown: string; what: string };
+
+/** Keys that a handler listens for. */
+export const runKeys = {
+  back: { keys: 'arrowup', shown: '↑  Backspace', what: 'Step back to the reading before' },
+  on: { keys: 'arrowdown', shown: '↓', what: 'Step on' },
+  strike: { keys: 'x, delete', shown: 'x', what: 'Strike out the reading you stepped to, with a reason' },
+  items: { keys: 's', shown: 's', what: 'Use other items of the standard for this point' },
+  conditions: { keys: 't', shown: 't', what: 'Read the conditions again' },
+  skip: { keys: 'k', shown: 'k', what: 'Skip this point, with a reason' },
+  open: { keys: 'u', shown: 'u', what: 'Open the result of this point and what it is made of' },
+  keep: { keys: '=', shown: '=', what: 'Keep what was typed although it is doubted, with a reason' },
+  help: { keys: '?', shown: '?', what: 'Show these keys' },
+} satisfies Record<string, RunKey>;
+
+/** Keys that forms and buttons answer by themselves. */
+const ownKeys: RunKey[] = [
+  {
+    keys: '',
+    shown: '0–9 , .',
+    what: 'Type what it shows: comma and point both work; a digit alone chooses where there is a choice',
+  },
+  { keys: 'enter', shown: 'Enter', what: 'Take the reading and go on; answer yes; do what is proposed; take what is offered' },
+];
+const lastKeys: RunKey[] = [
+  { keys: 'n', shown: 'n', what: 'Answer a question with no' },
+  { keys: 'escape', shown: 'Esc', what: 'Back' },
+];
+
+/** All of them, in the order of the page of keys. */
+export const allKeys: readonly RunKey[] = [...ownKeys, ...Object.values(runKeys).slice(0, -1), ...lastKeys, runKeys.help];
