@@ -1,5 +1,4 @@
-import { useMemo, useRef, type ReactNode } from 'react';
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { useMemo } from 'react';
 import type { EvaluatedResult } from '../../core/evaluate/evaluate';
 import type { Place } from '../../core/log/event-schema';
 import type { ResultDocument } from '../../core/procedure/document-schema';
@@ -11,9 +10,12 @@ import { pointIn } from '../../core/run/run-results';
 import { placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
 import { limitWords, shownPair } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
+import { later } from '../../ui/later';
 import { PairMark, type Mark } from '../../ui/PairMark';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { sheetLayout, slotAt, type SheetColumn, type SheetPlace, type SheetRow } from './sheet-layout';
+
+const LongSheet = later(async () => (await import('./LongSheet')).LongSheet);
 
 export type OpenResult = { place: Place; symbol: string };
 
@@ -48,22 +50,7 @@ export function SeriesSheet(props: Props) {
   const points = state.places.get(placesKey(place.set, place.series, place.each))?.points ?? [];
   const nominals = points.flatMap((p) => (p.nominal === undefined || p.label !== undefined ? [] : [p.nominal]));
   const decimals = decimalsNeeded(nominals);
-  const scroller = useRef<HTMLDivElement>(null);
   const isLong = layout.rows.length > fewRows;
-  const virtual = useVirtualizer({
-    count: layout.rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => rowHeight,
-    overscan: 6,
-    enabled: isLong,
-  });
-  // The row of the present entry stays in sight.
-  const here = cursor ? layout.rows.findIndex((r) => isRowOf(r, cursor)) : -1;
-  const lastHere = useRef(-1);
-  if (isLong && here !== lastHere.current) {
-    lastHere.current = here;
-    if (here >= 0) queueMicrotask(() => virtual.scrollToIndex(here, { align: 'auto' }));
-  }
   const unit = printedUnit(pointUnit(state, at));
   const pointHead = !series.points
     ? ''
@@ -116,31 +103,22 @@ export function SeriesSheet(props: Props) {
       title={pointTitleOf(state, { ...at, point: r.point }, decimals, layout.rows[i - 1], r)}
     />
   );
-  const table = (body: ReactNode) => (
-    <table className="w-full border-collapse bg-sheet text-base">
-      {head}
-      <tbody>{body}</tbody>
-    </table>
-  );
-  if (!isLong) return table(layout.rows.map(row));
-  const items = virtual.getVirtualItems();
-  const first = items[0];
-  const last = items.at(-1);
-  const span = 3 + layout.columns.length + 2 * results.length;
-  const filler = (height: number, key: string) =>
-    height > 0 && (
-      <tr key={key} aria-hidden style={{ height }}>
-        <td colSpan={span} />
-      </tr>
+  if (isLong)
+    return (
+      <LongSheet
+        head={head}
+        count={layout.rows.length}
+        rowHeight={rowHeight}
+        columns={3 + layout.columns.length + 2 * results.length}
+        here={cursor ? layout.rows.findIndex((r) => isRowOf(r, cursor)) : -1}
+        row={(i) => row(layout.rows[i]!, i)}
+      />
     );
   return (
-    <div ref={scroller} className="max-h-[60vh] overflow-auto">
-      {table([
-        filler(first?.start ?? 0, 'before'),
-        ...items.map((v) => row(layout.rows[v.index]!, v.index)),
-        filler(virtual.getTotalSize() - (last?.end ?? 0), 'after'),
-      ])}
-    </div>
+    <table className="w-full border-collapse bg-sheet text-base">
+      {head}
+      <tbody>{layout.rows.map(row)}</tbody>
+    </table>
   );
 }
 
