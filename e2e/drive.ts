@@ -15,13 +15,13 @@ export async function driveByKeyboard(page: Page, shows: Shows, measured = '150'
     await page.keyboard.press('Enter');
   };
   for (let act = 0; act < 400; act++) {
-    if (await page.getByRole('link', { name: 'As JSON' }).isVisible()) return typed;
+    if (await page.getByRole('link', { name: 'As a data file' }).isVisible()) return typed;
     if (!(await now(page).getByRole('heading').first().isVisible())) {
       // A panel is on its way, or the run is finished and the page makes its record.
       await expect(
         now(page)
           .getByRole('heading')
-          .or(page.getByRole('link', { name: 'As JSON' }))
+          .or(page.getByRole('link', { name: 'As a data file' }))
           .first(),
       ).toBeVisible();
       continue;
@@ -62,7 +62,8 @@ export async function driveByKeyboard(page: Page, shows: Shows, measured = '150'
     }
     await expect
       .poll(
-        async () => (await page.getByRole('link', { name: 'As JSON' }).isVisible()) || (await now(page).innerHTML()) !== before,
+        async () =>
+          (await page.getByRole('link', { name: 'As a data file' }).isVisible()) || (await now(page).innerHTML()) !== before,
       )
       .toBe(true);
   }

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { addDays, format, parseISO } from 'date-fns';
 import type { Laboratory } from '../core/certificate/certificate';
 import type { InstrumentSnapshot } from '../core/log/event-schema';
+import type { StandardDocument } from '../core/standard/standard-schema';
 import { database, isUniqueViolation, writing } from '../store/database';
 import * as register from '../store/register';
 import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
@@ -120,8 +121,29 @@ export async function addStandard(entry: StandardEntry): Promise<string> {
 }
 
 export async function changeStandard(id: string, entry: StandardEntry): Promise<void> {
-  await getStandard(id);
+  const { standard } = await getStandard(id);
+  const jumps = entry.jumpsSeen ? [] : jumpsOf(standard.document, entry.document);
+  if (jumps.length > 0)
+    throw new ServiceError(
+      409,
+      `Against the former certificate ${jumps.length === 1 ? 'one value has' : `${jumps.length} values have`} jumped: ${jumps.slice(0, 3).join('; ')}. Look at the digits; where the certificate says so, save it once more.`,
+      ['document', 'items'],
+      { jumps },
+    );
   await storeStandard(id, entry);
+}
+
+/** Certified values of the same items that moved by more than five times what both uncertainties explain, in words. */
+function jumpsOf(former: StandardDocument, next: StandardDocument): string[] {
+  const before = new Map((former.items ?? []).map((i) => [i.id, i]));
+  return (next.items ?? []).flatMap((item) => {
+    const old = before.get(item.id);
+    if (!old || former.certificate?.number === next.certificate?.number) return [];
+    const explained = 5 * Math.hypot(item.expandedUncertainty, old.expandedUncertainty);
+    return Math.abs(item.certified - old.certified) > explained
+      ? [`${item.marking || item.nominal}, ${old.certified} before, ${item.certified} now`]
+      : [];
+  });
 }
 
 export async function listPeople() {

@@ -77,7 +77,12 @@ const nominalShare = 0.05;
 
 /** What a person enters to register a standard: its document, and where it is kept. */
 export const standardEntrySchema = z
-  .object({ place: optionalLine, document: standardSchema })
+  .object({
+    place: optionalLine,
+    document: standardSchema,
+    /** Values that jumped against the former certificate were looked at, and stand. */
+    jumpsSeen: z.boolean().optional(),
+  })
   .superRefine(({ document: d }, context) => {
     const fault = (path: (string | number)[], message: string) =>
       context.addIssue({ code: 'custom', path: ['document', ...path], message });
@@ -95,6 +100,14 @@ export const standardEntrySchema = z
     ];
     d.parts?.forEach((p, i) => contents.push({ content: p, path: ['parts', i] }));
     for (const { content, path } of contents) {
+      for (const list of ['items', 'corrections', 'values'] as const)
+        content[list]?.forEach((entry, i) => {
+          if (entry.expandedUncertainty === 0)
+            fault(
+              [...path, list, i, 'expandedUncertainty'],
+              'An expanded uncertainty of 0 states no uncertainty. Type the one of the certificate.',
+            );
+        });
       const ids = new Set<string>();
       content.items?.forEach((item, i) => {
         if (ids.has(item.id)) fault([...path, 'items', i, 'id'], `Two items have the id ${item.id}.`);

@@ -500,6 +500,25 @@ describe('the register', () => {
       standardEntrySchema.safeParse({ document: { ...document, items: changed } }).error?.issues[0]?.path;
     expect(faultOf([{ ...items[5]!, certified: items[5]!.certified * 10 }])).toEqual(['document', 'items', 0, 'certified']);
     expect(faultOf([items[5]!, items[5]!])).toEqual(['document', 'items', 1, 'id']);
+    expect(faultOf([{ ...items[5]!, expandedUncertainty: 0 }])).toEqual(['document', 'items', 0, 'expandedUncertainty']);
+  });
+  it('asks about a value that jumped against the former certificate, and takes it when it was looked at', async () => {
+    const id = await addStandard({ ...set, document: { ...set.document, identification: 'GB-JUMP' } });
+    const [first, ...rest] = set.document.items!;
+    const next = (number: string, by: number) => ({
+      ...set,
+      document: {
+        ...set.document,
+        identification: 'GB-JUMP',
+        certificate: { ...set.document.certificate!, number },
+        items: [{ ...first!, certified: first!.certified + by }, ...rest],
+      },
+    });
+    await changeStandard(id, next('9', first!.expandedUncertainty));
+    const refusal = await refusalOf(changeStandard(id, next('10', 20 * first!.expandedUncertainty)));
+    expect(refusal).toMatchObject({ status: 409, message: expect.stringContaining('one value has jumped') });
+    await changeStandard(id, { ...next('10', 20 * first!.expandedUncertainty), jumpsSeen: true });
+    expect((await getStandard(id)).standard.document.certificate!.number).toBe('10');
   });
   it('someone of the same name is the same person', async () => {
     await addPerson('Maud Ellery');

@@ -1,4 +1,5 @@
 import { useEffect, useState, type ReactNode } from 'react';
+import { dayField } from '../../ui/date-input';
 import { Dialog, DialogClose } from '../../ui/Dialog';
 import { askServer } from '../../ui/ask-server';
 import { DueWords } from '../../ui/DueTrack';
@@ -185,7 +186,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
         ))}
         <label className="mt-4 block">
           <span className="block text-sm text-soft">Received on, where the certificate is to say it</span>
-          <input type="date" value={received} onChange={(e) => setReceived(e.target.value)} className="figure" />
+          <input {...dayField} value={received} onChange={(e) => setReceived(e.target.value)} className="figure" />
         </label>
         {(fault || !person) && (
           <p className="fault mt-3" role="alert">

@@ -3,6 +3,7 @@ import { printedUnit } from '../../core/quantity/unit';
 import { parseCertificateTable, type TableColumn } from '../../core/standard/certificate-table';
 import type { InstrumentSnapshot } from '../../core/log/event-schema';
 import type { InstrumentDeclaration } from '../../core/procedure/declarations';
+import { dayField } from '../../ui/date-input';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
 import { FormNumbers } from '../../ui/form-numbers';
@@ -244,7 +245,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
           {input('intervalMonths', values.intervalMonths, { inputMode: 'numeric', className: 'figure w-full' })}
         </Field>
         <Field label="Next calibration due" hint="Set anew by each run" fault={faultAt('nextDue')}>
-          {input('nextDue', values.nextDue, { type: 'date' })}
+          {input('nextDue', values.nextDue, dayField)}
         </Field>
         {declared?.lists.map((list) => (
           <div key={`${kind}.${list.id}`} className="sm:col-span-2">

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type ChangeEvent } from 'react';
 import { Upload } from 'lucide-react';
 import type { ProcedureAnswer } from '../../core/door/procedure-verbs';
 import { askCore } from '../../worker/ask-core';
+import { notWhole } from '../../ui/not-whole';
 import { askServer } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { hoursWords } from './plan-words';
@@ -29,7 +30,7 @@ export const ProcedureCheck = guarded(function ProcedureCheck() {
     } catch (error) {
       return setTold({
         kind: 'fault',
-        message: `This is not JSON yet: ${error instanceof Error ? error.message : ''}`,
+        message: notWhole(error),
         path: '',
       });
     }

@@ -1,4 +1,4 @@
-import { FileJson, FileText } from 'lucide-react';
+import { FileDown, FileText } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { withReview, type IssuedCertificate } from '../../core/certificate/certificate';
 import { presentCertificate } from '../../core/certificate/version-1';
@@ -72,7 +72,7 @@ export const RecordView = guarded(function RecordView({
   return (
     <div>
       <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
-        <div className="mr-auto">
+        <div className="min-w-0 flex-1">
           <p className="text-soft">
             <a href={`/instruments/${instrument.id}`} className="ident">
               {instrument.identification}
@@ -99,7 +99,7 @@ export const RecordView = guarded(function RecordView({
               <FileText size={18} aria-hidden /> Certificate
             </a>
             <a href={`/api/runs/${run}/certificate.json`} className="button" download={`${certificate.number}.json`}>
-              <FileJson size={18} aria-hidden /> As JSON
+              <FileDown size={18} aria-hidden /> As a data file
             </a>
           </div>
         )}

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { dayIn } from '../../core/quantity/day-in-zone';
 import { proposeNextDate } from '../../core/interval/next-date';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
+import { dayField } from '../../ui/date-input';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { useRun } from './run-context';
 
@@ -39,7 +40,7 @@ export function FinishPanel({ kind }: { kind: 'interval' | 'complete' }) {
         <p>{proposal.reason}</p>
         <label>
           <span className="block text-sm text-soft">Another date</span>
-          <input type="date" value={date} onChange={(e) => setDate(e.target.value)} className="figure w-full" />
+          <input {...dayField} value={date} onChange={(e) => setDate(e.target.value)} className="figure w-full" />
         </label>
         {isOther && (
           <label>

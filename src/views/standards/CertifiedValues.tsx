@@ -67,7 +67,7 @@ function Part({ content, title, unit }: { content: StandardContent; title: strin
         {lines.map((l, i) => (
           <div
             key={i}
-            className="grid break-inside-avoid grid-cols-[4.6rem_7.6rem_1fr_5rem] items-center gap-2 text-sm"
+            className="grid break-inside-avoid grid-cols-[4.6rem_7.2rem_1fr_4.6rem_6.6rem] items-center gap-2 text-sm"
             title={`U ${significant(l.expandedUncertainty, 2)} ${printed} (k = ${l.coverageFactor})`}
           >
             <span className="figure truncate text-right font-bold">{l.title}</span>
@@ -85,6 +85,9 @@ function Part({ content, title, unit }: { content: StandardContent; title: strin
               <circle cx={at(l.deviation)} cy={11} r={3.2} fill="var(--color-ink)" />
             </svg>
             <span className="figure text-right">{shownPair(l.deviation, l.expandedUncertainty, unit, unit).value}</span>
+            <span className="figure text-right text-soft">
+              {significant(l.expandedUncertainty, 2)}, k = {l.coverageFactor}
+            </span>
           </div>
         ))}
       </div>
@@ -95,7 +98,7 @@ function Part({ content, title, unit }: { content: StandardContent; title: strin
             : content.corrections
               ? 'What it shows, and that with its correction'
               : 'Where, and the value'}
-          {printed && `, ${printed}`}; deviation with its expanded uncertainty.
+          {printed && `, ${printed}`}; deviation, expanded uncertainty U and its k.
         </p>
       )}
     </div>

@@ -3,6 +3,8 @@ import { parseCertificateTable, type TableColumn } from '../../core/standard/cer
 import { convertDifference, printedUnit } from '../../core/quantity/unit';
 import type { StandardDocument } from '../../core/standard/standard-schema';
 import type { StandardDeclaration } from '../../core/procedure/declarations';
+import { dayField } from '../../ui/date-input';
+import { notWhole } from '../../ui/not-whole';
 import { askServer, type ServerRefusal } from '../../ui/ask-server';
 import { Field } from '../../ui/Field';
 import { FormNumbers } from '../../ui/form-numbers';
@@ -79,7 +81,9 @@ export const StandardForm = guarded(function StandardForm({
   const faultAt = (...path: string[]) =>
     refusal && path.every((p, i) => String(refusal.path[i] ?? '') === p) ? refusal.message : undefined;
 
-  async function send(entry: unknown) {
+  async function send(what: { place: string; document: unknown }) {
+    // Saved once more after values that jumped were shown: they were looked at.
+    const entry = { ...what, jumpsSeen: refusal?.details['jumps'] !== undefined };
     const answer = await askServer<{ id: string }>(
       values.id ? 'PUT' : 'POST',
       values.id ? `/api/standards/${values.id}` : '/api/standards',
@@ -99,7 +103,7 @@ export const StandardForm = guarded(function StandardForm({
       } catch (error) {
         return setRefusal({
           status: 422,
-          message: `This is not JSON: ${error instanceof Error ? error.message : ''}`,
+          message: notWhole(error),
           path: ['document'],
           details: {},
         });
@@ -215,10 +219,10 @@ export const StandardForm = guarded(function StandardForm({
                 {input('number', d.certificate?.number)}
               </Field>
               <Field label="Date" fault={faultAt('document', 'certificate', 'date')}>
-                {input('date', d.certificate?.date, { type: 'date' })}
+                {input('date', d.certificate?.date, dayField)}
               </Field>
               <Field label="Due" fault={faultAt('document', 'certificate', 'due')}>
-                {input('due', d.certificate?.due, { type: 'date' })}
+                {input('due', d.certificate?.due, dayField)}
               </Field>
               <Field label="Unit" hint="UCUM: mm, g, Cel, kPa, mA">
                 {input('unit', d.unit, { maxLength: 20, className: 'figure w-full' })}
