@@ -121,3 +121,37 @@ test('keys: stepping back, striking out, other blocks, a slip asked about once, 
   await page.keyboard.press('u');
   await expect(page.getByRole('columnheader', { name: 'Share of the variance' })).toBeVisible();
 });
+
+test('the keyboard stays alive after a click beside everything, a chosen name, a refusal and a skipped point', async ({
+  page,
+  server,
+}) => {
+  await startRun(page, server, 'qm-0147');
+  await prepareByKeyboard(page);
+  const entry = page.getByLabel(/Micrometer in mm/);
+  await expect(entry).toBeFocused();
+  // A click on nothing: what is typed then still goes to the entry, whole.
+  await page.getByRole('heading', { level: 1 }).click();
+  await page.keyboard.type('2.500');
+  await expect(entry).toHaveValue('2.500');
+  await page.keyboard.press('Enter');
+  await expect(cell(page, '2.5 mm, Micrometer 1: 2.500')).toBeVisible();
+  // A name chosen.
+  await page.getByRole('button', { name: 'Maud Ellery' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Tobias Wrenfield' }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.keyboard.type('2,501');
+  await page.keyboard.press('Enter');
+  await expect(cell(page, '2.5 mm, Micrometer 2: 2.501')).toBeVisible();
+  // A refusal selects what was typed: the next digits take its place and never run on.
+  await enter(page, '2.5003');
+  await expect(page.getByRole('alert')).toContainText('more digits than it can show');
+  await enter(page, '2.5');
+  // The missing zeros stand on the sheet.
+  await expect(cell(page, '2.5 mm, Micrometer 3: 2.5')).toContainText('2.500');
+  await page.keyboard.press('k');
+  await page.keyboard.press('1');
+  await expect(page.getByRole('heading', { name: '7.7 mm: micrometer, 1 of 3.' })).toBeVisible();
+  await enter(page, '7.700');
+  await expect(cell(page, '7.7 mm, Micrometer 1: 7.700')).toBeVisible();
+});

@@ -3,7 +3,7 @@ import { awake, expect, test } from './server';
 
 test('procedures are listed, opened with their worked example, and exported as they are', async ({ page, server }) => {
   await page.goto(`${server.url}/procedures`);
-  await expect(page.getByText(/agrees, \d+ numbers/)).toHaveCount(4);
+  await expect(page.getByText(/agrees, \d+ numbers/)).toHaveCount(12);
   await page.getByRole('link', { name: 'Electronic balance with standard weights' }).click();
   await expect(page.getByRole('heading', { name: 'Worked example: agrees' })).toBeVisible();
   await expect(page.getByText('lift with both hands')).toBeVisible();
@@ -18,7 +18,7 @@ test('a document is checked while it is written, with the place of its fault', a
   await awake(page);
   const text = page.getByLabel('Text of a procedure');
   await text.fill('{ "format": ');
-  await expect(page.getByText('This is not JSON yet')).toBeVisible();
+  await expect(page.getByText('This is not a whole document yet')).toBeVisible();
   const source = readFileSync('procedures/pressure-transmitter.json', 'utf8');
   await text.fill(source.replace('"is": "(pressure.value', '"is": "(presure.value'));
   await expect(page.getByText('"presure.value" is a name that nothing offers here.')).toBeVisible();

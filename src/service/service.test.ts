@@ -8,11 +8,14 @@ import { seedDemo } from '../../demo/seed';
 import { eq, sql } from 'drizzle-orm';
 import { budgetSchema, type Budget } from '../core/uncertainty/budget-schema';
 import { verbs } from '../core/door/verbs';
-import { actSchema, type NewAct } from '../core/log/event-schema';
+import { plainAct } from '../../demo/technician';
+import { actSchema, type Act, type NewAct } from '../core/log/event-schema';
+import { withPlan } from '../core/run/act-plan';
+import { nextItem } from '../core/run/next-step';
 import { admit } from '../core/run/admit';
 import { caseFile } from '../core/run/case-file';
 import { evaluationIn } from '../core/run/run-results';
-import { runState, withEvent } from '../core/run/run-state';
+import { placedPoint, runState, withEvent } from '../core/run/run-state';
 import { summarizeRun } from '../core/run/run-summary';
 import { presentCertificate } from '../core/certificate/version-1';
 import { standardNamed } from '../core/run/fixtures/bench';
@@ -288,6 +291,50 @@ describe('a run on the server', () => {
       late,
     );
     expect(future.event.done).toBeUndefined();
+  });
+  it('takes in a soak and thirty readings that were done while it was away, each with its own time', async () => {
+    const begun = Date.now();
+    const run = await startRun(
+      {
+        run: randomUUID(),
+        instrument: 'qm-0140',
+        procedure: 'outside-micrometer',
+        standards: { blocks: ['gb-47'] },
+        choices: {},
+        person,
+      },
+      new Date(begun).toISOString(),
+    );
+    // The bench goes on alone, its clock 40 s ahead; nothing arrives before four hours have gone by.
+    const ahead = 40;
+    let { state } = await loadRun(run);
+    let clock = begun + 1000 * 60;
+    const shown = {
+      reading: (s: typeof state, slot: Parameters<typeof placedPoint>[1]) => placedPoint(s, slot)!.nominal!.toFixed(3),
+      condition: () => '20.0',
+      measured: () => 0,
+      stored: () => ({ after: '0' }),
+    };
+    const kept: { act: Act; done: { at: string; ahead: number } }[] = [];
+    while (nextItem(state)?.type !== 'judge') {
+      const at = new Date(clock).toISOString();
+      const act = withPlan(state, actSchema.parse(plainAct(state, shown, at)));
+      expect(admit(state, act, person, at)).toBeNull();
+      kept.push({ act, done: { at: new Date(clock + 1000 * ahead).toISOString(), ahead } });
+      state = withEvent(state, { sequence: state.sequence + 1, at, person, act });
+      const next = nextItem(state);
+      clock += next?.type === 'step' && next.id === 'soak' ? 61 * 60_000 : 15_000;
+    }
+    const arrived = new Date(begun + 4 * 3_600_000).toISOString();
+    for (const [i, { act, done }] of kept.entries())
+      await appendAct(run, { expectedSequence: i + 1, idempotencyKey: randomUUID(), person, done, act }, arrived);
+    const log = await loadRun(run);
+    expect(log.state.readings).toHaveLength(30);
+    expect(log.events.slice(1).map((e) => e.done)).toEqual(kept.map((k) => k.done));
+    expect(new Set(log.events.slice(1).map((e) => e.at))).toEqual(new Set([arrived]));
+    expect(log.state.readings[0]!.at).toBe(
+      new Date(Date.parse(kept.find((k) => k.act.type === 'observed')!.done.at) - 1000 * ahead).toISOString(),
+    );
   });
   it('the log cannot be changed or shortened, not even by the database', async () => {
     const why = async (statement: string) =>
