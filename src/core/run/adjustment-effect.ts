@@ -9,6 +9,8 @@ import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value
 
 /** A share of the error as found below which a change is none. */
 const hardly = 0.25;
+/** Points of the new set after which it is too late to ask: whoever has read so many has seen it. */
+const soon = 5;
 
 /**
  * Whether an adjustment took: the first point complete after it that was far off before tells. A result that has hardly moved, or has
@@ -25,6 +27,12 @@ export function adjustmentDoubt(
   const series = seriesOf(state, slot.series);
   const result = series?.results.find((r) => r.symbol === doc?.result) ?? series?.results[0];
   if (!doc?.of.includes(slot.series) || (made.each !== undefined && made.each !== slot.each) || !series || !result) return null;
+  const read = new Set(
+    [...state.live.values()]
+      .filter(({ slot: s }) => s.set === slot.set && s.series === slot.series && s.each === slot.each)
+      .map((r) => r.slot.point),
+  );
+  if (read.size > soon) return null;
   const { repeat: _repeat, observation: _observation, ...place } = slot;
   const resultIn = (at: RunState, where: Place) => pointIn(at, where, [result])?.[result.symbol];
   const errorIn = (at: RunState, where: Place) => resultIn(at, where)?.estimate;
@@ -36,11 +44,6 @@ export function adjustmentDoubt(
   );
   const isFarOff = (point: string) => (found.get(point) ?? 0) >= Math.max(...found.values()) / 2;
   // Once one such point has shown what became of it, nothing is asked again.
-  const read = new Set(
-    [...state.live.values()]
-      .filter(({ slot: s }) => s.set === slot.set && s.series === slot.series && s.each === slot.each)
-      .map((r) => r.slot.point),
-  );
   const isTold = [...read].some((point) => isFarOff(point) && errorIn(state, { ...place, point }) !== undefined);
   if (isTold || !isFarOff(slot.point)) return null;
   const { estimate: before = 0, expandedUncertainty = 0 } = resultIn(state, { ...place, set: made.set }) ?? {};
