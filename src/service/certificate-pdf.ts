@@ -216,7 +216,7 @@ const columnsOf = (table: CertificateTable): Column[] => {
     ];
   };
   return [
-    ...(table.rows.some((r) => r.point && r.point !== table.series)
+    ...(table.rows.some((r) => r.point && !table.series.startsWith(r.point))
       ? [{ title: '\npoint', text: (r: CertificateRow) => r.point }]
       : []),
     ...(table.rows.some((r) => r.sweep) ? [{ title: '\n', text: (r: CertificateRow) => r.sweep.toLowerCase() }] : []),
@@ -244,9 +244,9 @@ function tableHead(doc: Doc, columns: readonly Placed[], y: number): number {
 const leastStrip = 60;
 
 function tableOf(doc: Doc, table: CertificateTable, y: number): number {
-  const title = [table.series, table.of, table.rows.length && table.result !== 'Error' ? table.result.toLowerCase() : '']
-    .filter(Boolean)
-    .join(': ');
+  const result = table.result.charAt(0).toLowerCase() + table.result.slice(1);
+  const isNamed = table.rows.length > 0 && table.result !== 'Error' && table.result !== table.series;
+  const title = [table.series, table.of, isNamed && result].filter(Boolean).join(': ');
   y = room(doc, y, 70);
   put(doc, title, margin, y, { font: 'bold', size: 10, width: width - 190 });
   const below = doc.y;

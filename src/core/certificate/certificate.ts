@@ -129,7 +129,10 @@ export function withReview<C extends IssuedCertificate>(
 }
 
 const rangeWords = (lower: number, upper: number, unit: string): string =>
-  `${withPrintedUnit(plainDecimal(lower), unit)} to ${withPrintedUnit(plainDecimal(upper), unit)}`.replace(/-/g, '−');
+  [...new Set([lower, upper])]
+    .map((end) => withPrintedUnit(plainDecimal(end), unit))
+    .join(' to ')
+    .replace(/-/g, '−');
 
 function detailsOf(state: RunState): { title: string; value: string }[] {
   const { characteristics, parts } = state.procedure.instrument;
