@@ -317,7 +317,7 @@ describe('a database of the program before', () => {
   it('keeps every record when it is brought to the shape of today, and reads the same', async () => {
     const old = await oldDatabase();
     await migrateDatabase(old);
-    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(5);
+    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(6);
     const instrument = (await instrumentById(old, 'qm-0140'))!;
     expect(instrument).toMatchObject({
       unit: 'mm',
@@ -327,6 +327,8 @@ describe('a database of the program before', () => {
       characteristics: { limit: 0.005 },
       stored: {},
       nextDue: '2026-12-14',
+      ownerAddress: '',
+      nextDateWanted: false,
     });
     const standard = (await standardById(old, 'gb-47'))!;
     expect(standard.document).toMatchObject({
