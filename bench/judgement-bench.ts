@@ -1,22 +1,10 @@
-import { normalDeviate, seededRandom } from '../demo/random';
+import { seededRandom } from '../demo/random';
 import { diagnose } from '../src/core/run/diagnosis';
 import { adjustmentAdvice } from '../src/core/run/adjustment-advice';
-import { TestBench } from '../src/core/run/fixtures/bench';
+import { judged } from '../src/core/run/fixtures/judged';
 import { say } from './measure';
 
 const cases = 300;
-const limit = 0.004;
-
-/** A micrometer judged: errors along its range in shares of the limit, each point with its own small error, readings with their scatter. */
-function judged(error: (share: number) => number, sigma: number, seed: number): TestBench {
-  const random = seededRandom(seed);
-  const own = new Map<number, number>();
-  return TestBench.micrometer().readAll((nominal) => {
-    if (!own.has(nominal)) own.set(nominal, limit * (error(nominal / 25) + sigma * normalDeviate(random)));
-    return own.get(nominal)! + 0.0002 * normalDeviate(random);
-  });
-}
-
 const percent = (count: number): string => `${((100 * count) / cases).toFixed(1)} %`;
 const accusing = new Set(['slope', 'curve', 'offset', 'odd-point', 'scatter']);
 

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { normalDeviate, seededRandom } from '../../../demo/random';
+import { seededRandom } from '../../../demo/random';
 import { certificateOf } from '../certificate/certificate';
 import { adjustmentAdvice } from './adjustment-advice';
 import { cautionsNow } from './cautions';
 import { diagnose } from './diagnosis';
 import { setups, TestBench } from './fixtures/bench';
+import { judged } from './fixtures/judged';
 import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
 import { verdictAsFound } from './run-results';
@@ -12,18 +13,6 @@ import { placedPoint, slotOf } from './run-state';
 
 const laboratory = { name: 'Room', address: '' };
 const leaveIt = { type: 'adjustment-decided' as const, set: 'as-found', adjustment: null, proposed: null, reason: '' };
-const limit = 0.004;
-
-/** A run of the micrometer up to its judgement: errors in shares of the limit over the share of the range, with scatter of the readings. */
-function judged(error: (share: number) => number, sigma: number, seed: number): TestBench {
-  const random = seededRandom(seed);
-  const own = new Map<number, number>();
-  return TestBench.micrometer().readAll((nominal) => {
-    if (!own.has(nominal)) own.set(nominal, limit * (error(nominal / 25) + sigma * normalDeviate(random)));
-    return own.get(nominal)! + 0.0002 * normalDeviate(random);
-  });
-}
-
 describe('what the errors of a set look like', () => {
   const cases = 120;
   const share = (kinds: string[], make: (seed: number, random: () => number) => TestBench): number => {
@@ -42,7 +31,7 @@ describe('what the errors of a set look like', () => {
     expect(named).toBeGreaterThanOrEqual(0.9);
   });
   it('a healthy instrument is accused of nothing', () => {
-    const accused = share(['slope', 'curve', 'offset', 'odd-point', 'scatter'], (seed) => judged(() => 0, 0.2, 500 + seed));
+    const accused = share(['slope', 'curve', 'offset', 'odd-point', 'scatter'], (seed) => judged(() => 0, 0.2, seed));
     expect(accused).toBeLessThanOrEqual(0.05);
   });
   it('an offset is called one, and what it would leave is said with its point', () => {
