@@ -55,6 +55,9 @@ export function nestedCurve(x: readonly number[], y: readonly number[], floor = 
   return best;
 }
 
+/** Values that are left out in turn, at the most. */
+const most = 20;
+
 export type OddValue = { index: number; /** What the others would lead one to expect there. */ expected: number };
 
 /**
@@ -68,7 +71,13 @@ export function oddValue(x: readonly number[], y: readonly number[], floor = 0, 
   if (n < 5) return null;
   const whole = nestedCurve(x, y, floor, significance);
   let [found, greatest] = [null as OddValue | null, 0];
-  for (let i = 0; i < n; i++) {
+  // Of many values only those furthest from the curve of all can stand apart.
+  const distance = (i: number) => Math.abs(y[i]! - whole.fitted[i]!);
+  const candidates = y
+    .map((_, i) => i)
+    .sort((a, b) => distance(b) - distance(a))
+    .slice(0, most);
+  for (const i of candidates) {
     const [xs, ys] = [x.filter((_, k) => k !== i), y.filter((_, k) => k !== i)];
     const others = nestedCurve(xs, ys, floor, significance);
     const { expected, leverage } = predictionAt(xs, ys, others.degree, x[i]!);
