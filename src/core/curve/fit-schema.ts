@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 
 const many = z.array(z.number()).max(10_000, 'At most 10 000 points.');
 

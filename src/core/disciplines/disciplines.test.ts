@@ -103,7 +103,11 @@ describe('analyses', () => {
     disciplineAnalyses.get(name)!.analyse(files, given);
   it('a circle and a sphere through points off the origin', () => {
     const circle = Array.from({ length: 12 }, (_, i) => `${1000 + 25 * Math.cos(i)} ${-400 + 25 * Math.sin(i)}`).join('\n');
-    expect(analyse('dimensional/circle', [circle])).toEqual({ diameter: expect.closeTo(50, 9), form: expect.closeTo(0, 9) });
+    expect(analyse('dimensional/circle', [circle])).toEqual({
+      diameter: expect.closeTo(50, 9),
+      form: expect.closeTo(0, 9),
+      minimumZone: expect.closeTo(0, 9),
+    });
     const sphere = Array.from({ length: 25 }, (_, i) => {
       const r = 12.5 + (i === 7 ? 0.004 : 0);
       return [r * Math.cos(i) * Math.sin(i * 0.7), r * Math.sin(i) * Math.sin(i * 0.7), 300 + r * Math.cos(i * 0.7)].join('\t');

@@ -1,11 +1,14 @@
+import { background } from './acoustic/background';
 import { levelDifference, levelSum, weightingA, weightingC } from './acoustic/levels';
 import { circle, sphere } from './dimensional/circle-and-sphere';
 import type { DisciplineAnalysis } from './discipline-analysis';
 import { closedFunction, type DisciplineFunction } from './discipline-function';
 import { dewPoint, salts, saturationPressure } from './humidity/humidity';
 import { airDensity, waterDensity } from './mass/densities';
+import { onePortCorrection } from './rf/one-port-correction';
 import { reflectionLocus } from './rf/reflection-locus';
 import { roughnessParameters } from './roughness/parameters';
+import { callendarVanDusenFit } from './temperature/callendar-van-dusen-fit';
 import { its90Temperature, prtResistance, prtTemperature } from './temperature/platinum';
 import { thermocouples } from './temperature/thermocouples';
 
@@ -48,5 +51,8 @@ export const disciplineFunctions: ReadonlyMap<string, DisciplineFunction> = new 
 
 /** Every analysis that a series may use, by name. */
 export const disciplineAnalyses: ReadonlyMap<string, DisciplineAnalysis> = new Map(
-  [roughnessParameters, circle, sphere, reflectionLocus].map((a) => [a.name, a]),
+  [roughnessParameters, circle, sphere, reflectionLocus, callendarVanDusenFit, background, onePortCorrection].map((a) => [
+    a.name,
+    a,
+  ]),
 );

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 import { budgetSchema } from '../uncertainty/budget-schema';
 
 export const maximumTrials = 50_000_000;

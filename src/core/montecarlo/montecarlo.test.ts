@@ -228,10 +228,22 @@ describe('intervals without sorting everything', () => {
     }
   });
   it('histograms count every value, also a single one', () => {
-    expect(histogramOf(spreadOf(Float64Array.of(1, 1, 1)))).toEqual({ edges: [1, 1], counts: [3] });
-    const h = histogramOf(spreadOf(Float64Array.of(0, 1, 2, 3)));
+    const of = (values: Float64Array, interval = { low: 0, high: 3 }) => histogramOf(values, spreadOf(values), interval);
+    expect(of(Float64Array.of(1, 1, 1), { low: 1, high: 1 })).toEqual({ edges: [1, 1], counts: [3] });
+    const h = of(Float64Array.of(0, 1, 2, 3));
     expect(h.counts.reduce((a, b) => a + b, 0)).toBe(4);
     expect([h.edges[0], h.edges.at(-1)]).toEqual([0, 3]);
+  });
+  it('far tails stand in a class of their own: the interval has classes enough', () => {
+    const values = Float64Array.from([-1e6, 5e8, ...Array.from({ length: 998 }, (_, i) => i / 997)]);
+    const { edges, counts } = histogramOf(values, spreadOf(values), { low: 0, high: 1 });
+    expect([counts[0], counts.at(-1)]).toEqual([1, 1]);
+    expect([edges[0], edges.at(-1)]).toEqual([-1e6, 5e8]);
+    expect(counts.reduce((a, b) => a + b, 0)).toBe(1000);
+    const inside = edges.filter((e) => e >= 0 && e <= 1).length;
+    expect(inside).toBeGreaterThan(50);
+    const widths = edges.slice(2, -2).map((e, i) => e - edges[i + 1]!);
+    expect(Math.max(...widths)).toBeCloseTo(Math.min(...widths), 12);
   });
   it('moments merge as if they had been taken together', () => {
     const values = Float64Array.from({ length: 1000 }, (_, i) => 1e6 + Math.sin(i) ** 3);

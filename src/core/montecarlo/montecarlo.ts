@@ -152,7 +152,7 @@ function summarize(question: MontecarloQuestion, values: Float64Array, stable?: 
     standardUncertainty: deviationOf(moments),
     interval,
     skewness: skewnessOf(moments),
-    histogram: histogramOf(spread),
+    histogram: histogramOf(values, spread, interval),
     ...(stable === undefined ? {} : { stable }),
     validation: compared.validation,
     warnings: [...missingMoments(question).warnings, ...widthWarnings(question), ...compared.warnings],

@@ -22,15 +22,34 @@ export function spreadOf(
   return { minimum, maximum, fine };
 }
 
-/** The histogram that is shown: equal bins from the smallest to the largest value, every trial counted. */
-export function histogramOf({ minimum, maximum, fine }: Spread): Histogram {
-  if (minimum === maximum) return { edges: [minimum, maximum], counts: [fine.reduce((a, b) => a + b, 0)] };
-  const per = fineBins / shownBins;
+/** How far beyond the interval the equal classes reach, as a share of its width. */
+const beyond = 0.6;
+
+/**
+ * The histogram that is shown: equal classes over the interval and somewhat beyond it, every trial counted. Where values lie
+ * further out, one class at each end holds them, so that far tails do not squeeze the rest into one class.
+ */
+export function histogramOf(
+  values: Float64Array,
+  { minimum, maximum }: Pick<Spread, 'minimum' | 'maximum'>,
+  interval: Interval,
+): Histogram {
+  const width = interval.high - interval.low;
+  if (minimum === maximum || width === 0) return { edges: [minimum, maximum], counts: [values.length] };
+  const low = Math.max(minimum, interval.low - beyond * width);
+  const high = Math.min(maximum, interval.high + beyond * width);
+  const counts = new Array<number>(shownBins).fill(0);
+  const scale = shownBins / (high - low);
+  let [below, above] = [0, 0];
+  for (const value of values) {
+    if (value < low) below++;
+    else if (value > high) above++;
+    else counts[Math.min(shownBins - 1, ((value - low) * scale) | 0)]!++;
+  }
+  const edges = Array.from({ length: shownBins + 1 }, (_, i) => (i === shownBins ? high : low + ((high - low) * i) / shownBins));
   return {
-    edges: Array.from({ length: shownBins + 1 }, (_, i) =>
-      i === shownBins ? maximum : minimum + ((maximum - minimum) * i) / shownBins,
-    ),
-    counts: Array.from({ length: shownBins }, (_, i) => fine.subarray(i * per, (i + 1) * per).reduce((a, b) => a + b, 0)),
+    edges: [...(below ? [minimum] : []), ...edges, ...(above ? [maximum] : [])],
+    counts: [...(below ? [below] : []), ...counts, ...(above ? [above] : [])],
   };
 }
 

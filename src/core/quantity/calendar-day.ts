@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 
 /** The years a date of this trade can lie in: instruments and intervals older or longer are slips of the keyboard. */
 const years = { first: 1900, last: 2199 };

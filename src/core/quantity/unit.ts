@@ -177,9 +177,29 @@ export function findUnit(code: string): Unit | undefined {
   return byCode.get(code) ?? prefixed(code);
 }
 
-/** What people see for a unit code: `um` is µm, `Cel` is °C. An unknown code is shown as it is. */
+const raised: Record<string, string> = { '-': '⁻', '1': '¹', '2': '²', '3': '³', '4': '⁴' };
+
+/** A unit made of others, such as `W/(m.K)`: each part as people see it, with a middle dot and raised powers. */
+const printedParts = (code: string): string =>
+  code
+    .replace(/[A-Za-z%]+/g, (part) => findUnit(part)?.printed || part)
+    .replace(/(?<=\p{L})-?[1-4]/gu, (power) => [...power].map((c) => raised[c]).join(''))
+    .replaceAll('.', '·');
+
+/** What people see for a unit code: `um` is µm, `Cel` is °C, `W/(m.K)` is W/(m·K). A code of nothing known is shown as it is. */
 export function printedUnit(code: string): string {
-  return findUnit(code)?.printed ?? code;
+  return findUnit(code)?.printed ?? (/^[A-Za-z%/.()\d-]+$/.test(code) ? printedParts(code) : code);
+}
+
+/** The unit of what is compared when their difference is in another: two temperatures in °C differ by K. */
+export const unitOfCompared = (difference: string, indication: string): string =>
+  difference === 'K' && findUnit(indication)?.kind === 'temperature' ? indication : difference;
+
+/** The code of a unit as people write it: `µm`, `um` and `μm` (the Greek letter) are um. Undefined when it is none. */
+export function unitCode(written: string): string | undefined {
+  const text = written.trim().replaceAll('\u03bc', 'µ').replaceAll('\u2126', 'Ω');
+  if (text === '') return undefined;
+  return findUnit(text)?.code ?? units.find((u) => u.printed === text)?.code ?? findUnit(text.replace(/^µ/, 'u'))?.code;
 }
 
 function pair(from: string, to: string): [Unit, Unit] {

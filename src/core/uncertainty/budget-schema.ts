@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 import { distributionFault } from './distribution-fault';
 
 const dof = z.number().optional();

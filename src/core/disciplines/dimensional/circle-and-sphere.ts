@@ -1,11 +1,12 @@
 import { Matrix, solve } from 'ml-matrix';
 import { AnalysisError, numberLines, type DisciplineAnalysis } from '../discipline-analysis';
+import { minimumZone } from './minimum-zone';
 
 /**
  * Centre and radius of the least-squares circle or sphere (Gaussian, ISO 10360-6): Gauss–Newton on the distances, from the algebraic fit.
  * @param points coordinates about their own mean
  */
-function leastSquaresRound(points: readonly (readonly number[])[]): { radius: number; distances: number[] } {
+function leastSquaresRound(points: readonly (readonly number[])[]): { centre: number[]; radius: number; distances: number[] } {
   const dimensions = points[0]!.length;
   const mean = Array.from({ length: dimensions }, (_, d) => points.reduce((s, p) => s + p[d]!, 0) / points.length);
   const about = points.map((p) => p.map((v, d) => v - mean[d]!));
@@ -26,7 +27,7 @@ function leastSquaresRound(points: readonly (readonly number[])[]): { radius: nu
     radius += change[dimensions]!;
     if (Math.hypot(...change) <= 1e-15 * Math.max(1, radius)) break;
   }
-  return { radius, distances: distancesFrom(centre) };
+  return { centre: centre.map((v, d) => v + mean[d]!), radius, distances: distancesFrom(centre) };
 }
 
 function round(name: 'circle' | 'sphere', dimensions: 2 | 3): DisciplineAnalysis {
@@ -39,17 +40,24 @@ function round(name: 'circle' | 'sphere', dimensions: 2 | 3): DisciplineAnalysis
     gives: [
       { id: 'diameter', title: 'diameter', unit: 'unit of the coordinates' },
       { id: 'form', title: 'greatest less least distance from the centre', unit: 'unit of the coordinates' },
+      {
+        id: 'minimumZone',
+        title: 'the same from the centre that makes it least (minimum-zone form)',
+        unit: 'unit of the coordinates',
+      },
     ],
     validity: `at least ${least} points that are not all in one ${dimensions === 2 ? 'line' : 'plane'}`,
-    source: 'Gaussian (least-squares) association, ISO 10360-5 and -6',
+    source:
+      'Gaussian (least-squares) association, ISO 10360-5 and -6; minimum zone: Chebyshev association, ISO 1101 and ISO 12181',
     analyse: (files) => {
       const points = files.flatMap(numberLines);
       if (points.length < least) throw new AnalysisError(`A ${name} needs at least ${least} points; there are ${points.length}.`);
       if (points.some((p) => p.length !== dimensions))
         throw new AnalysisError(`Each line of a ${name} holds ${dimensions} coordinates.`);
-      const { radius, distances } = leastSquaresRound(points);
+      const { centre, radius, distances } = leastSquaresRound(points);
       if (!Number.isFinite(radius) || radius <= 0) throw new AnalysisError(`These points lie on no ${name}.`);
-      return { diameter: 2 * radius, form: Math.max(...distances) - Math.min(...distances) };
+      const form = Math.max(...distances) - Math.min(...distances);
+      return { diameter: 2 * radius, form, minimumZone: minimumZone(points, centre) };
     },
   };
 }

@@ -1,24 +1,7 @@
 import { AnalysisError, type DisciplineAnalysis } from '../discipline-analysis';
+import { readTouchstone } from './touchstone';
 
-/** Magnitudes of the first reflection coefficient along a Touchstone file, version 1. */
-function magnitudes(text: string): number[] {
-  let format = 'MA';
-  const found: number[] = [];
-  text.split(/\r?\n/).forEach((raw, i) => {
-    const line = raw.split('!')[0]!.trim();
-    if (line === '') return;
-    if (line.startsWith('#')) {
-      const words = line.toUpperCase().split(/\s+/);
-      format = words.find((w) => w === 'MA' || w === 'DB' || w === 'RI') ?? 'MA';
-      return;
-    }
-    const [, a, b] = line.split(/\s+/).map(Number);
-    if (!Number.isFinite(a) || !Number.isFinite(b))
-      throw new AnalysisError(`Line ${i + 1} of the network file does not hold a frequency and two numbers.`);
-    found.push(format === 'RI' ? Math.hypot(a!, b!) : format === 'DB' ? 10 ** (a! / 20) : Math.abs(a!));
-  });
-  return found;
-}
+const magnitudes = (text: string): number[] => readTouchstone(text).map(({ s11 }) => Math.hypot(...s11));
 
 /** Whether the reflection of a long open line traces a smooth inward spiral: its magnitude never grows with frequency. */
 export const reflectionLocus: DisciplineAnalysis = {
@@ -31,7 +14,7 @@ export const reflectionLocus: DisciplineAnalysis = {
     { id: 'monotone', title: '1 where the magnitude never grows, else 0', unit: '1' },
   ],
   validity: 'at least two frequencies',
-  source: 'Touchstone File Format, version 1.1; a lossy open line reflects ever less with frequency',
+  source: 'Touchstone File Format, versions 1.1 and 2.0; a lossy open line reflects ever less with frequency',
   analyse: (files) => {
     const steps = files.flatMap((file) => {
       const m = magnitudes(file);

@@ -3,8 +3,8 @@ import { AnalysisError, numberLines, type DisciplineAnalysis } from '../discipli
 /** α of the Gaussian filter: half of an amplitude passes at the cut-off. */
 const alpha = Math.sqrt(Math.LN2 / Math.PI);
 
-/** Waviness by the Gaussian profile filter (ISO 16610-21), its weights cut off at one cut-off either side and normalized at the ends. */
-function waviness(z: readonly number[], cutOff: number, spacing: number): Float64Array {
+/** Mean line by the Gaussian profile filter (ISO 16610-21), its weights cut off at one cut-off either side and normalized at the ends. */
+function meanLine(z: readonly number[], cutOff: number, spacing: number): Float64Array {
   const reach = Math.floor(cutOff / spacing);
   const weights = Array.from({ length: reach + 1 }, (_, k) => Math.exp(-Math.PI * ((k * spacing) / (alpha * cutOff)) ** 2));
   return Float64Array.from(z, (_, i) => {
@@ -46,6 +46,7 @@ export const roughnessParameters: DisciplineAnalysis = {
   needs: [
     { id: 'cutOff', title: 'cut-off λc', unit: 'mm' },
     { id: 'spacing', title: 'distance between heights', unit: 'mm' },
+    { id: 'shortCutOff', title: 'cut-off λs of the short waves; 0: none', unit: 'mm', default: 0 },
   ],
   gives: [
     { id: 'Ra', title: 'arithmetic mean deviation', unit: 'um' },
@@ -55,13 +56,19 @@ export const roughnessParameters: DisciplineAnalysis = {
     { id: 'RSm', title: 'mean width of the elements', unit: 'mm' },
   ],
   validity:
-    'profiles of at least two cut-offs; half a cut-off is left out at either end; at most five sampling lengths, in the middle',
-  source: 'ISO 4287:1997; ISO 16610-21 (Gaussian filter); ISO 4288 for the sampling lengths',
-  analyse: (files, { cutOff, spacing }) => {
+    'profiles of at least two cut-offs; a straight line is taken off as form; at the ends the filter sees less than its reach, so half a cut-off is left out at either end; at most five sampling lengths, in the middle; an evaluation shorter than five lengths says so by its length',
+  source: 'ISO 4287:1997; ISO 16610-21 (Gaussian filter); ISO 3274 (λs); ISO 4288 for the sampling lengths',
+  analyse: (files, { cutOff, spacing, shortCutOff = 0 }) => {
     if (!(cutOff! > 0) || !(spacing! > 0)) throw new AnalysisError('Cut-off and spacing are greater than 0.');
+    if (!(shortCutOff >= 0) || shortCutOff >= cutOff!)
+      throw new AnalysisError('The cut-off of the short waves, λs, is 0 for none, else greater than 0 and less than λc.');
+    if (shortCutOff > 0 && shortCutOff < 2 * spacing!)
+      throw new AnalysisError(
+        'λs needs at least two heights in its length: take the profile with closer heights, or leave λs out.',
+      );
     const each = files.map((file) =>
       oneProfile(
-        numberLines(file).map((line) => line.at(-1)!),
+        withoutShortWaves(withoutLine(numberLines(file).map((line) => line.at(-1)!)), shortCutOff, spacing!),
         cutOff!,
         spacing!,
       ),
@@ -71,6 +78,19 @@ export const roughnessParameters: DisciplineAnalysis = {
   },
 };
 
+/** Form removed: the least-squares straight line. A Gaussian filter bends at the ends of a slope. */
+function withoutLine(z: readonly number[]): readonly number[] {
+  const n = z.length;
+  const middle = (n - 1) / 2;
+  const mean = z.reduce((s, v) => s + v, 0) / n;
+  const slope = z.reduce((s, v, i) => s + (i - middle) * (v - mean), 0) / Math.max(1, (n * (n * n - 1)) / 12);
+  return z.map((v, i) => v - mean - slope * (i - middle));
+}
+
+/** The primary profile: waves shorter than λs taken away by the same filter. */
+const withoutShortWaves = (z: readonly number[], shortCutOff: number, spacing: number): readonly number[] =>
+  shortCutOff > 0 ? [...meanLine(z, shortCutOff, spacing)] : z;
+
 function oneProfile(z: readonly number[], cutOff: number, spacing: number) {
   const perLength = Math.round(cutOff / spacing);
   const margin = Math.round(perLength / 2);
@@ -79,7 +99,7 @@ function oneProfile(z: readonly number[], cutOff: number, spacing: number) {
     throw new AnalysisError(
       `The profile is too short: ${z.length} heights do not hold a sampling length of ${cutOff} mm with half of it at either end.`,
     );
-  const w = waviness(z, cutOff, spacing);
+  const w = meanLine(z, cutOff, spacing);
   const first = Math.floor((z.length - lengths * perLength) / 2);
   const raw = Array.from({ length: lengths * perLength }, (_, i) => z[first + i]! - w[first + i]!);
   const middle = raw.reduce((s, v) => s + v, 0) / raw.length;
