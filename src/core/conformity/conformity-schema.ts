@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 
 const magnitude = z.number().nonnegative('A tolerance term is a magnitude: it cannot be negative.');
 

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 
 /** The question `risk` (documents.md). */
 export const riskSchema = z

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 import { caseSchema, instrumentSchema } from '../evaluate/case-schema';
 import { evaluate, type Evaluation } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';

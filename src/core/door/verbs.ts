@@ -1,4 +1,5 @@
 import type { ZodType } from 'zod';
+import '../plain-issues';
 import { conformitySchema } from '../conformity/conformity-schema';
 import { decideConformity } from '../conformity/decide';
 import { globalRisk } from '../conformity/global-risk';

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
 import { setName } from '../procedure/document-schema';
 import { calendarDaySchema } from '../quantity/calendar-day';

@@ -1,5 +1,15 @@
+/** Something that is said to a person or waited for, thousands of times in a run: it carries no stack, which costs more than the work. */
+class Fault extends Error {
+  constructor(message: string) {
+    const { stackTraceLimit } = Error;
+    Error.stackTraceLimit = 0;
+    super(message);
+    Error.stackTraceLimit = stackTraceLimit;
+  }
+}
+
 /** A document or a case that cannot be accepted, with the path of the fault inside it. */
-export class DocumentError extends Error {
+export class DocumentError extends Fault {
   constructor(
     message: string,
     readonly path: (string | number)[],
@@ -10,7 +20,7 @@ export class DocumentError extends Error {
 }
 
 /** A value that cannot be had: nothing was read for it yet. What names it waits. */
-export class Absent extends Error {
+export class Absent extends Fault {
   constructor(readonly what: string) {
     super(`There is no ${what} yet.`);
     this.name = 'Absent';

@@ -156,7 +156,7 @@ function readingsAt(s: Setting, d: ReadingsTemplate, scope: Scope): Distribution
   if (values.length < 2 && !pooled) {
     const repeats = typeof series.doc.repeats === 'number' ? series.doc.repeats : 2;
     // Fewer readings than are wanted may still come; a document that wants one and pools nothing is at fault.
-    if (repeats > 1 && readingsIn(s, scope).length < repeats) throw new Absent(`scatter of ${d.of}`);
+    if (values.length < repeats) throw new Absent(`scatter of ${d.of}`);
     throw new DocumentError(
       'One reading alone has no scatter: ask for repeats, or pool with other readings or with earlier work ("pool").',
       scope.path,

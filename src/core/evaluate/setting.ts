@@ -193,6 +193,7 @@ export function seriesOf(s: Setting, doc: SeriesDocument, path: Path): Series {
 
 /** The columns that an item offers to `each` and `point`. */
 const itemRow = (offered: Offered): Record<string, unknown> => ({
+  title: offered.item.marking || offered.item.id,
   ...offered.item.properties,
   nominal: nominalInUse(offered.source, offered.item),
   certified: offered.item.certified,

@@ -117,7 +117,9 @@ export function itemsOfUse(s: Setting, use: string, scope: Scope): string[] | nu
   return chooseHere(s, use, scope).items.map((o) => o.item.id);
 }
 
-/** A member of a use where a formula stands. */
+const isStackOf = (scope: Scope, use: string): boolean => scope.series?.doc.uses[use]?.stack !== undefined;
+
+/** A member of a use where a formula stands; an empty stack has no items. */
 export function assignedOf(s: Setting, use: string, member: string, scope: Scope): number {
   const chosen = chooseHere(s, use, scope);
   const assigned = chosen.assigned;
@@ -129,7 +131,7 @@ export function assignedOf(s: Setting, use: string, member: string, scope: Scope
     case 'dof':
       return assigned()[member];
     case 'items':
-      return chosen.items.length || 1;
+      return isStackOf(scope, use) ? chosen.items.length : chosen.items.length || 1;
     case 'joints':
       return Math.max(0, chosen.items.length - 1);
     case 'ageYears':
@@ -172,8 +174,7 @@ function stated(
   ofItemStated: (o: Offered) => number | undefined,
   ofSource: (x: Source) => number | undefined,
 ): number {
-  const isStack = scope.series?.doc.uses[use]?.stack !== undefined;
-  if (isStack && items.length === 0) return 0;
+  if (isStackOf(scope, use) && items.length === 0) return 0;
   const missing = (identification: string): never => {
     throw new DocumentError(`${identification} does not state ${what}, which the procedure needs. Enter it with the standard.`, [
       'standards',

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
 import { instrumentSchema } from '../evaluate/case-schema';
 import { documentSchema, setName } from '../procedure/document-schema';

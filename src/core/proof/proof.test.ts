@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { answerVerb } from '../door/verbs';
-import { compareWithPublished, publishedExampleSchema } from './published-example';
+import { compareWithPublished, publishedExampleSchema, unitOfResult } from './published-example';
 
 const examples = publishedExampleSchema
   .array()
@@ -18,6 +18,27 @@ describe('published examples', () => {
   it('no two share a name, and there are many', () => {
     expect(new Set(examples.map((e) => e.id)).size).toBe(examples.length);
     expect(examples.length).toBeGreaterThan(30);
+  });
+});
+
+describe('units of results', () => {
+  const example = (id: string) => examples.find((e) => e.id === id)!;
+  it('are those of the budget; factors, degrees of freedom and curves are pure numbers', () => {
+    const of = example('gum-h1');
+    expect(['estimate', 'standardUncertainty', 'expandedUncertainty'].map((n) => unitOfResult(of, n))).toEqual([
+      'nm',
+      'nm',
+      'nm',
+    ]);
+    expect(['effectiveDof', 'coverageFactor'].map((n) => unitOfResult(of, n))).toEqual(['1', '1']);
+    const montecarlo = examples.find((e) => e.verb === 'montecarlo' && JSON.stringify(e.input).includes('"mg"'))!;
+    expect(['interval.low', 'validation.validated'].map((n) => unitOfResult(montecarlo, n))).toEqual(['mg', '1']);
+    expect(
+      unitOfResult(
+        examples.find((e) => e.verb === 'fit')!,
+        'coefficients.0',
+      ),
+    ).toBe('1');
   });
 });
 

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 
 /** A published result: the question, what was published, and the largest difference that counts as agreement. */
 export const publishedExampleSchema = z.object({
@@ -14,6 +15,15 @@ export const publishedExampleSchema = z.object({
 });
 
 export type PublishedExample = z.infer<typeof publishedExampleSchema>;
+
+const dimensionless = /^(effectiveDof|coverageFactor|correlation|validation|false)/;
+
+/** The unit of a published number, UCUM; '1' for a pure number, and for curves, which are published without units. */
+export function unitOfResult({ verb, input }: PublishedExample, name: string): string {
+  if (dimensionless.test(name) || (verb !== 'budget' && verb !== 'montecarlo')) return '1';
+  const budget = verb === 'budget' ? input : (input as { budget?: unknown }).budget;
+  return (budget as { output?: { unit?: string } } | undefined)?.output?.unit ?? '1';
+}
 
 /** One published number beside the computed one. */
 export type Comparison = {

@@ -5,6 +5,7 @@ import { parseReading } from '../quantity/reading';
 import { proposeNextDate } from '../interval/next-date';
 import { admitStep } from '../steps/registry';
 import { limitsIn, outsideWords, unitIn, withUnit } from '../steps/step-context';
+import { diagnose } from './diagnosis';
 import { adjustmentAdvice } from './adjustment-advice';
 import { admitReading, admitStrike, admitItems } from './admit-readings';
 import { conditionsNow, contextOf, nextItem, stepOf, waitingNow } from './next-step';
@@ -226,7 +227,13 @@ function admitDecision(state: RunState, act: ActOf<'adjustment-decided'>): Admis
   if (act.proposed !== advice.adjustment)
     return refuse('The advice has changed since this was shown. Read it again.', 'proposed');
   const follows = act.adjustment === advice.adjustment && (act.each ?? null) === (act.adjustment === null ? null : advice.each);
-  return follows || act.reason.length >= 3 ? null : refuse('This goes against the advice: give the reason.', 'reason');
+  if (act.reason.length >= 3) return null;
+  if (!follows) return refuse('This goes against the advice: give the reason.', 'reason');
+  // Pooled with the others it would count for less than it is: somebody answers for that.
+  const { scatter } = diagnose(state, act.set);
+  return scatter
+    ? refuse(`Scatter at ${scatter}. Strike those readings out and read the point again, or say why it may stand.`, 'reason')
+    : null;
 }
 
 function admitRuling(state: RunState, act: ActOf<'ruling-out'>): Admission {

@@ -1,6 +1,8 @@
 import { dayIn } from '../quantity/day-in-zone';
 import { nextItem } from './next-step';
-import type { RunState } from './run-state';
+import { setTitle } from './place-words';
+import { skippedBefore } from './read-later';
+import { slotOf, type RunState } from './run-state';
 
 /** Conditions read longer ago than this, in minutes, have grown old while readings are taken. */
 export const conditionsAge = 60;
@@ -32,10 +34,16 @@ export function cautionsNow(state: RunState, now: string): string[] {
   );
   const item = nextItem(state);
   const old = item?.type === 'reading' ? oldConditions(state, item.set, now) : [];
+  const before = item?.type === 'reading' ? skippedBefore(state, slotOf(item)) : null;
   const back = state.returned.at(-1);
   return [
     ...(back && !state.completed ? [`Returned in review by ${back.person}: ${back.remark}`] : []),
     ...over,
+    ...(before
+      ? [
+          `${setTitle(before.set)} this point was skipped: ${before.reason}. Skip it here too, or read it if that is no longer so: the certificate will say both.`,
+        ]
+      : []),
     ...(old.length
       ? [`${old.map((o) => o.title).join(', ')}: read ${Math.max(...old.map((o) => o.minutes))} min ago. Read again (t).`]
       : []),

@@ -11,6 +11,8 @@ export type Diagnosis = {
   kind: 'too-few' | 'odd-point' | 'scatter' | 'offset' | 'slope' | 'curve' | 'quiet' | 'irregular';
   /** One plain sentence for the person at the bench. */
   sentence: string;
+  /** The point that scatters, and by how much (s) beside what all points have together, in words. */
+  scatter?: string;
 };
 
 /** What the errors of a set look like, so that the cheap causes are looked at before anything is adjusted. */
@@ -44,7 +46,11 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
   const withSign = (value: number) => signed(shown(value));
   const scaled = (value: number, i: number) => (isShare ? value / scales[i]! : value);
   const values = points.map((p, i) => scaled(p.value, i));
-  const say = (kind: Diagnosis['kind'], sentence: string): Diagnosis => ({ kind, sentence });
+  const say = (kind: Diagnosis['kind'], sentence: string, scatter?: string): Diagnosis => ({
+    kind,
+    sentence,
+    ...(scatter ? { scatter } : {}),
+  });
   if (points.length < 4 || !scales.some(Number.isFinite)) return say('too-few', 'Too few points to see a pattern.');
   const limit = isShare ? 1 : Math.min(...scales);
   const largest = Math.max(...values.map(Math.abs));
@@ -61,6 +67,8 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
       'odd-point',
       `${points[odd.index]!.title} stands apart at ${withSign(values[odd.index]!)}, where the others lead one to expect ${withSign(odd.expected)}: before adjusting, check what it was compared with there and read it again.`,
     );
+  const scatterAt = (i: number) =>
+    `${points[i]!.title} (s = ${shown(standardDeviation(repeats[i]!))}; over all points ${shown(pooledStandardDeviation(repeats.filter((r) => r.length > 1))!.standardDeviation)})`;
   const cochran = repeats.every((r) => r.length > 1)
     ? cochranTest(repeats, 0.01, Math.max(...points.map((p, i) => scaled(p.resolution ?? resolution, i))))
     : null;
@@ -68,10 +76,15 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
     return say(
       'scatter',
       `Repeats at ${points[cochran.index]!.title} scatter far more than at the other points (Cochran’s test at 1 %), so their scatter should not be pooled: strike these readings out with the reason and read the point again. If it stays, look for the cause there before anything else.`,
+      scatterAt(cochran.index),
     );
   const scatter = Math.max(0, ...repeats.flatMap((r) => (r.length > 1 ? [standardDeviation(r)] : [])));
   if (scatter > limit / 3)
-    return say('scatter', `Repeats at one point scatter by ${shown(scatter)} (s): look for the cause before adjusting.`);
+    return say(
+      'scatter',
+      `Repeats at one point scatter by ${shown(scatter)} (s): look for the cause before adjusting.`,
+      scatterAt(repeats.findIndex((r) => r.length > 1 && standardDeviation(r) === scatter)),
+    );
   if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
   const { degree, fitted } = nestedCurve(nominals, values, floor, patternSignificance);
   const rise = Math.max(...fitted) - Math.min(...fitted);

@@ -8,8 +8,9 @@ import { setups, TestBench } from './fixtures/bench';
 import { judged } from './fixtures/judged';
 import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
-import { verdictAsFound } from './run-results';
-import { placedPoint, slotOf } from './run-state';
+import { pointIn, verdictAsFound } from './run-results';
+import { plainAct } from '../../../demo/technician';
+import { isPointRead, placedPoint, slotOf } from './run-state';
 
 const laboratory = { name: 'Room', address: '' };
 const leaveIt = { type: 'adjustment-decided' as const, set: 'as-found', adjustment: null, proposed: null, reason: '' };
@@ -63,6 +64,31 @@ describe('advice', () => {
       adjustment: 'zero',
       reason: expect.stringMatching(/and leave [+−]0\.\d+ µm \([\d.]+ mm\) at the worst point\.$/),
     });
+  });
+});
+
+describe('a point', () => {
+  it('has been read when all its repeats are there, or it was skipped: before that its verdict is not shown', () => {
+    const bench = TestBench.micrometer().prepared();
+    const first = { set: 'as-found', series: 'error', point: 'p1' };
+    for (let repeat = 1; repeat <= 3; repeat++) {
+      expect(isPointRead(bench.state, first)).toBe(false);
+      bench.do({ type: 'observed', ...slotOf(nextItem(bench.state) as never), text: '2.500' });
+    }
+    expect(isPointRead(bench.state, first)).toBe(true);
+    expect(isPointRead(bench.state, { ...first, point: 'p2' })).toBe(false);
+    bench.do({ type: 'skipped', ...first, point: 'p2', reason: 'No block' });
+    expect(isPointRead(bench.state, { ...first, point: 'p2' })).toBe(true);
+    bench.do({ type: 'struck', sequence: bench.state.readings[0]!.sequence, reason: 'Dirt' });
+    expect(isPointRead(bench.state, first)).toBe(false);
+  });
+  it('of two passages has been read when both are there', () => {
+    const bench = new TestBench(setups['pressure-transmitter']!()).prepared();
+    const point = { set: 'as-found', series: (nextItem(bench.state) as { series: string }).series, point: 'p1' };
+    while (!isPointRead(bench.state, { ...point, sweep: 'up' })) bench.do(plainAct(bench.state, bench.shown, bench.at)!);
+    expect(isPointRead(bench.state, point)).toBe(false);
+    bench.playTo('judge');
+    expect(isPointRead(bench.state, point)).toBe(true);
   });
 });
 
@@ -153,6 +179,65 @@ describe('a question of the preparation', () => {
     expect(bench.state.steps.filter((s) => s.item.id === id).map((s) => s.value)).toEqual([false, true]);
     bench.playTo('judge').do(leaveIt);
     expect(bench.try(again)).not.toBeNull();
+  });
+});
+
+/** The error of a point, with what it was worked out from. */
+const errorAt = (bench: TestBench, point: string) =>
+  Object.values(pointIn(bench.state, { set: 'as-found', series: 'error', point }, bench.setup.procedure.series[0]!.results)!)[0]!;
+
+describe('scatter', () => {
+  /** A micrometer whose readings scatter by some micrometres at one point, and hardly elsewhere. */
+  const scattering = (at: string, by: number) => {
+    const bench = TestBench.micrometer();
+    bench.shown.reading = (state, slot) =>
+      (bench.certified(state, slot) + (slot.point === at ? by : 0) * (slot.repeat - 2)).toFixed(3);
+    return bench.playTo('judge');
+  };
+  it('at one point, far above the others, is said with its point', () => {
+    const { kind, sentence } = diagnose(scattering('p5', 0.004).state, 'as-found');
+    expect(kind).toBe('scatter');
+    expect(sentence).toContain('12.9 mm');
+  });
+  it('and is not pooled away: the set is judged only when the point was read again, or somebody says why it may stand', () => {
+    const bench = scattering('p5', 0.004);
+    expect(bench.refusal(leaveIt)).toMatchObject({
+      message: expect.stringMatching(/Scatter at 12\.9 mm \(s = 4\.0 µm/),
+      path: ['reason'],
+    });
+    const stands = scattering('p5', 0.004)
+      .do({ ...leaveIt, reason: 'The anvil is worn there' })
+      .playTo('end');
+    expect(certificateOf(stands.state, laboratory).remarks.join('\n')).toMatch(
+      /As found, scatter at 12\.9 mm .* gone on because: The anvil is worn there/,
+    );
+    // Struck out and read again, nothing is asked.
+    for (const r of [...bench.state.readings].filter((x) => x.slot.point === 'p5'))
+      bench.do({ type: 'struck', sequence: r.sequence, reason: 'Dirt on the anvil' });
+    bench.shown.reading = (state, slot) => bench.certified(state, slot).toFixed(3);
+    bench.playTo('judge');
+    expect(bench.refusal(leaveIt)).toBeNull();
+  });
+});
+
+describe('conditions', () => {
+  it('count for each reading as they were when it was taken', () => {
+    const bench = TestBench.micrometer().prepared();
+    const readPoint = () => {
+      for (let i = 0; i < 3; i++) bench.do(plainAct(bench.state, bench.shown, bench.at)!);
+    };
+    bench.shown.reading = (state, slot) => placedPoint(state, slot)!.nominal!.toFixed(3);
+    for (let i = 0; i < 5; i++) readPoint();
+    const before = errorAt(bench, 'p5').reference;
+    bench.wait(10).do({ type: 'conditions-recorded', set: 'as-found', values: { air: '20.9', blocks: '20.9', frame: '20.5' } });
+    expect(errorAt(bench, 'p5').reference).toBe(before);
+    readPoint();
+    // Blocks warmer than the frame by 0.4 K are longer by 11.5 µm for each metre and kelvin.
+    const cold = errorAt(
+      TestBench.micrometer().readAll(() => 0),
+      'p6',
+    ).reference!;
+    expect((errorAt(bench, 'p6').reference! - cold) / (15 * 0.4 * 11.5e-6)).toBeCloseTo(1, 1);
   });
 });
 

@@ -1,9 +1,11 @@
 import { doneAt } from '../log/acts';
 import type { RecordedEvent } from '../log/event-schema';
 import { stepSaid } from '../steps/registry';
+import { diagnose } from './diagnosis';
 import { oldConditions } from './cautions';
 import { stepOf } from './next-step';
 import { placeTitle, seriesOf, setTitle } from './place-words';
+import { readLaterWords } from './read-later';
 import type { RunState } from './run-state';
 
 /** Reasons that were given on the way and that whoever reads the results must know. */
@@ -27,10 +29,14 @@ export function reasonsGiven(state: RunState): string[] {
     const series = item && 'series' in item ? seriesOf(state, item.series)?.title : undefined;
     return [`${series ?? 'A condition of the procedure'} was not met; gone on because: ${gate.reason}`];
   });
+  const scattered = state.decisions.flatMap((d) => {
+    const { scatter } = d.reason ? diagnose(state, d.set) : {};
+    return scatter ? [`${setTitle(d.set)}, scatter at ${scatter} far above the others; gone on because: ${d.reason}`] : [];
+  });
   const kept = state.readings.flatMap((r) =>
     r.reason && !r.struck ? [`${placeTitle(state, r.slot)}, ${r.text} kept: ${r.reason}`] : [],
   );
-  return [...steps, ...waits, ...conditions, ...gates, ...kept];
+  return [...steps, ...waits, ...conditions, ...gates, ...scattered, ...kept];
 }
 
 /** What whoever reviews a run should look at before signing, each in a sentence; what is as it should be is not listed. */
@@ -61,7 +67,7 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
   const doubtful = events.flatMap((e) =>
     e.clock ? [`Entry ${e.sequence}, ${doneAt(e).slice(0, 10)}: the clock is in doubt`] : [],
   );
-  return [...reasonsGiven(state), ...struck, ...skipped, ...ended, ...against, ...old, ...doubtful];
+  return [...reasonsGiven(state), ...struck, ...skipped, ...readLaterWords(state), ...ended, ...against, ...old, ...doubtful];
 }
 
 /** Whoever took readings, adjusted, or finished a run: none of them reviews it. */

@@ -19,7 +19,7 @@ import { isDone, setOf, type Reading, type RunState } from './run-state';
 
 /** What is worked out from a state is worked out once for each of its sets. */
 const settings = new WeakMap<RunState, Map<string, Setting>>();
-const evaluations = new WeakMap<RunState, Map<string, Evaluation>>();
+const evaluations = new WeakMap<Setting, Evaluation>();
 
 function remembered<T>(memo: WeakMap<RunState, Map<string, T>>, state: RunState, set: string, work: () => T): T {
   const known = memo.get(state) ?? new Map<string, T>();
@@ -29,15 +29,26 @@ function remembered<T>(memo: WeakMap<RunState, Map<string, T>>, state: RunState,
 }
 
 /** The setting that was read last of a log, told by its list of readings, which grows with it. */
-const latest = new WeakMap<readonly Reading[], { sequence: number; set: string; setting: Setting }>();
+const latest = new WeakMap<
+  readonly Reading[],
+  Pick<RunState, 'sequence' | 'plan' | 'live'> & { content: string; set: string; setting: Setting }
+>();
+
+/** What the case of a run is made of besides its plan: along one log no two different cases have the same. */
+const contentOf = ({ readings, live, steps, conditions, adjusted, items, sets }: RunState): string =>
+  [readings.length, live.size, steps.length, conditions.length, adjusted.length, sets.length, ...items].join();
 
 /** The setting of a set as the run stands; after one more reading it is grown from the one before. */
 export const settingIn = (state: RunState, set: string): Setting =>
   remembered(settings, state, set, () => {
+    const { sequence, plan, live } = state;
     const before = latest.get(state.readings);
-    const isNext = before?.set === set && before.sequence === state.sequence - 1;
+    const content = contentOf(state);
+    const isSame = before?.set === set && before.plan === plan && before.live === live && before.content === content;
+    if (isSame) return before.setting;
+    const isNext = before?.set === set && before.sequence === sequence - 1;
     const setting = (isNext ? grownSetting(before.setting, state, set) : null) ?? settingOfRun(state, set);
-    if (set === state.sets.at(-1)!.id) latest.set(state.readings, { sequence: state.sequence, set, setting });
+    if (set === state.sets.at(-1)!.id) latest.set(state.readings, { sequence, plan, live, content, set, setting });
     return setting;
   });
 
@@ -48,15 +59,23 @@ const nothing: Evaluation = { complete: false, series: [], adjustments: [], verd
  * read gives nothing.
  * @throws DocumentError where readings lead a formula astray; `faultIn` says it in words
  */
-export const evaluationIn = (state: RunState, set: string): Evaluation =>
-  remembered(evaluations, state, set, () => {
-    try {
-      return evaluateSetting(settingIn(state, set));
-    } catch (error) {
-      if (error instanceof Absent) return nothing;
-      throw error;
-    }
-  });
+export function evaluationIn(state: RunState, set: string): Evaluation {
+  const setting = settingIn(state, set);
+  const known = evaluations.get(setting);
+  if (known) return known;
+  const evaluation = evaluatedOrNothing(setting);
+  evaluations.set(setting, evaluation);
+  return evaluation;
+}
+
+function evaluatedOrNothing(setting: Setting): Evaluation {
+  try {
+    return evaluateSetting(setting);
+  } catch (error) {
+    if (error instanceof Absent) return nothing;
+    throw error;
+  }
+}
 
 /** Why a set cannot be worked out; null where it can. */
 export function faultIn(state: RunState, set: string): string | null {

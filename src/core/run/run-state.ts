@@ -138,6 +138,30 @@ export function skipOf(state: RunState, p: Place): (Signed & { reason: string })
   return null;
 }
 
+const slotsOfPoints = new WeakMap<readonly PlanItem[], Map<string, Slot[]>>();
+
+/** The readings that a plan wants of every point, by its place with and without the passage. */
+function slotsByPoint(plan: readonly PlanItem[]): Map<string, Slot[]> {
+  let known = slotsOfPoints.get(plan);
+  if (known) return known;
+  known = new Map();
+  for (const item of plan) {
+    if (item.type !== 'reading') continue;
+    const slot = slotOf(item);
+    const { sweep, ...point } = slot;
+    for (const key of new Set([placeKey(point), placeKey({ ...point, ...(sweep === undefined ? {} : { sweep }) })]))
+      known.set(key, [...(known.get(key) ?? []), slot]);
+  }
+  slotsOfPoints.set(plan, known);
+  return known;
+}
+
+/** Whether everything that is wanted of a point (of one passage, where the place names it) has been read or skipped. */
+export const isPointRead = (state: RunState, point: Place): boolean =>
+  (slotsByPoint(state.plan).get(placeKey(point)) ?? []).every(
+    (slot) => state.live.has(slotKey(slot)) || skipOf(state, slot) !== null,
+  );
+
 export const setOf = (state: RunState, set: string): SetRecord | undefined => state.sets.find((s) => s.id === set);
 
 /** Whether nothing of a set may be changed any more: it was judged, or another set has begun. */

@@ -44,8 +44,15 @@ export function unitIn(state: RunState, unit: string | { of: string } | undefine
 
 /** A column of the present instance: of an instrument's list, or of the document. */
 export function columnOf(state: RunState, column: string, place: Place): unknown {
-  const each = state.procedure.series.find((s) => s.id === place.series)?.forEach;
+  const series = state.procedure.series.find((s) => s.id === place.series);
+  const each = series?.forEach;
   if (!each || place.each === undefined) return undefined;
+  if ('items' in each) {
+    const role = series.uses[each.items]?.role ?? each.items;
+    const contents = (state.standards[role] ?? []).flatMap((s) => [s.document, ...(s.document.parts ?? [])]);
+    const item = contents.flatMap((c) => c.items ?? []).find((i) => i.id === place.each);
+    return item && { ...item.properties, ...item, title: item.marking || item.id }[column];
+  }
   const rows: readonly { id: string }[] =
     'list' in each ? (state.instrument.lists[each.list] ?? []) : 'of' in each ? each.of : [];
   const row = rows.find((r) => r.id === place.each) as Record<string, unknown> | undefined;

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../../plain-issues';
 import { calendarDaySchema, timeZoneSchema } from '../../quantity/calendar-day';
 import { procedureSchema } from './procedure-schema';
 

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../../plain-issues';
 import { coverageSchema, symbolSchema } from '../../uncertainty/budget-schema';
 import { decisionRuleSchema, toleranceStatementSchema } from '../../conformity/conformity-schema';
 
