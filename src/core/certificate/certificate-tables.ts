@@ -3,7 +3,7 @@ import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../eva
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
-import { printedUnit } from '../quantity/unit';
+import { printedUnit, unitOfCompared } from '../quantity/unit';
 import { decimalsNeeded, instanceTitle, pointTitle, shownUnit, shownUnitOfAggregate, sweepTitle } from '../run/place-words';
 import { observedResolution, observedUnit } from '../run/reading-rules';
 import { entriesOf, evaluationIfAny } from '../run/run-results';
@@ -97,6 +97,35 @@ function unitOfUse(state: RunState, series: SeriesDocument, text: string | undef
   if (use === undefined || !doc) return '';
   const standard = state.standards[doc.role ?? use]?.[0]?.document;
   return doc.unit ?? standard?.parts?.find((p) => p.id === doc.part)?.unit ?? standard?.unit ?? '';
+}
+
+/** How indication and reference value of a result are shown: a reference that is only worked out is like the indication. */
+function comparedAs(
+  state: RunState,
+  series: SeriesDocument,
+  result: ResultDocument,
+  place: Place,
+): Record<'indication' | 'reference', Shown> {
+  const indication = shownAs(state, series, textOf(result.indication), 1, place);
+  // A formula of more than readings and standards gives what the result is: an error is in the unit of its reference.
+  const own = shownAs(state, series, textOf(result.reference), 2, place);
+  const reference = own.unit === '' ? { ...own, unit: unitOfCompared(unitIn(state, result.unit, place), indication.unit) } : own;
+  const isLike = reference.decimals === null && indication.decimals !== null && reference.unit === indication.unit;
+  return { indication, reference: isLike ? { ...indication, decimals: indication.decimals! + 1 } : reference };
+}
+
+/** Indication and reference value of a result as text with their units; empty where it has none. */
+export function comparedWords(
+  state: RunState,
+  series: SeriesDocument,
+  result: ResultDocument,
+  place: Place,
+  { indication, reference }: Pick<EvaluatedResult, 'indication' | 'reference'>,
+): Record<'indication' | 'reference', string> {
+  const shown = comparedAs(state, series, result, place);
+  const words = (value: number | undefined, as: Shown) =>
+    value === undefined ? '' : withPrintedUnit(number(value, as), as.unit).replace('-', '−');
+  return { indication: words(indication, shown.indication), reference: words(reference, shown.reference) };
 }
 
 const number = (value: number | undefined, shown: Shown): string =>
@@ -202,14 +231,9 @@ function tableOf(
 ): Omit<CertificateTable, 'series' | 'of'> {
   const unit = unitIn(state, result.unit, place);
   const shownIn = shownUnit(state, result, place);
-  const indication = shownAs(state, series, textOf(result.indication), 1, place);
-  // A formula of more than readings and standards gives what the result is: an error is in the unit of its reference.
-  const inResultUnit = (shown: Shown): Shown => (shown.unit === '' ? { ...shown, unit } : shown);
-  const reference = inResultUnit(shownAs(state, series, textOf(result.reference), 2, place));
+  const { indication, reference: referenceShown } = comparedAs(state, series, result, place);
   const nominals = points.flatMap((p) => placedPoint(state, { ...place, point: (p.found ?? p.left)!.id })?.nominal ?? []);
   const decimals = decimalsNeeded(nominals);
-  const isLikeIndication = reference.decimals === null && indication.decimals !== null && reference.unit === indication.unit;
-  const referenceShown = isLikeIndication ? { ...indication, decimals: indication.decimals! + 1 } : reference;
   const rows = points.map((p): CertificateRow => {
     const any = (p.found ?? p.left)!;
     const shown = (p.found?.results[result.symbol] ?? p.left?.results[result.symbol])!;
@@ -232,7 +256,7 @@ function tableOf(
   const all = [...new Set(rows.map((r) => r.limitWords))];
   return {
     result: result.title,
-    units: { reference: printedUnit(indication.unit || reference.unit), value: printedUnit(shownIn) },
+    units: { reference: printedUnit(indication.unit || referenceShown.unit), value: printedUnit(shownIn) },
     limits: all.length === 1 ? all[0]! : '',
     rows,
     lines: [],

@@ -1,5 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { plainAct } from '../../../demo/technician';
+import { cautionsNow } from '../run/cautions';
 import { setups, TestBench } from '../run/fixtures/bench';
+import { nextItem } from '../run/next-step';
+import { reviewPoints } from '../run/review-points';
+import { runState } from '../run/run-state';
 import { certificateOf, withReview } from './certificate';
 import { ruleStatement } from './certificate-words';
 import { presentCertificate } from './version-1';
@@ -72,6 +77,77 @@ describe('the certificate', () => {
     expect(lines).toContain('Standard deviation, 100 g');
     expect(lines).toContain('Greatest deviation from the centre');
     expect(lines.filter((l) => l.startsWith('Difference up and down'))).toEqual([]);
+  });
+  it('gives each set its own reference value and conditions, as these change with the temperature', () => {
+    const bench = TestBench.micrometer().readAll((n, r) => 0.0055 + scatter(n, r));
+    bench.shown.reading = (state, slot) => bench.certified(state, slot).toFixed(3);
+    bench.shown.condition = (id) => (id === 'frame' ? '20.5' : '20.9');
+    const c = certificateOf(bench.playTo('end').state, laboratory);
+    expect(c.asFound.conditions).toContainEqual({ title: 'Blocks', value: '20.0 °C' });
+    expect(c.asLeft!.conditions).toContainEqual({ title: 'Blocks', value: '20.9 °C' });
+    for (const { found, left } of c.tables[0]!.rows.slice(4)) {
+      expect(Number(left!.reference)).toBeGreaterThan(Number(found!.reference));
+      expect(Number(left!.indication) - Number(left!.reference)).toBeCloseTo(Number(left!.value) / 1000, 4);
+    }
+    expect(c.tables[0]!.rows.every((r) => r.found!.verdict && r.left!.verdict)).toBe(true);
+  });
+  it('says whose it is and where it stands, when it came, and what the conditions were read from', () => {
+    const setup = setups['outside-micrometer']!();
+    const bench = new TestBench({
+      ...setup,
+      instrument: {
+        ...setup.instrument,
+        serialNumber: 'S-77',
+        ownerAddress: 'Foundry Yard',
+        place: 'Pattern shop',
+        nextDateWanted: false,
+      },
+    });
+    const [{ act, ...first }] = bench.events as [(typeof bench.events)[number]];
+    const state = runState([
+      { ...first, act: { ...act, received: '2026-11-20' } as typeof act },
+      ...bench.playTo('end').events.slice(1),
+    ]);
+    const c = certificateOf(state, { ...laboratory, conditionInstruments: 'Thermometer T-9' });
+    expect(c).toMatchObject({
+      ownerAddress: 'Foundry Yard',
+      place: 'Pattern shop',
+      received: '2026-11-20',
+      laboratory: { conditionInstruments: 'Thermometer T-9' },
+      instrument: { serialNumber: 'S-77' },
+      next: { isStated: false },
+    });
+    expect(c.limitsFrom).toContain('By Outside micrometer against gauge blocks, revision');
+  });
+  it('does not contradict itself: a point that was skipped as found and read as left is told with what it was read on', () => {
+    const bench = TestBench.micrometer().prepared();
+    bench.do({ type: 'skipped', set: 'as-found', series: 'error', point: 'p10', reason: 'The block is not there' });
+    bench.readAll((n, r) => 0.0055 + scatter(n, r));
+    bench.shown.reading = (state, slot) => bench.certified(state, slot).toFixed(3);
+    bench.playTo('begin').playTo('reading');
+    const isLast = () => (nextItem(bench.state) as { point?: string }).point === 'p10';
+    while (!isLast()) {
+      expect(cautionsNow(bench.state, bench.at).join()).not.toContain('was skipped');
+      bench.do(plainAct(bench.state, bench.shown, bench.at)!);
+    }
+    expect(cautionsNow(bench.state, bench.at)[0]).toContain('As found this point was skipped: The block is not there');
+    bench.playTo('end');
+    const said = '25 mm was not measured as found (The block is not there); as left it was on 25.';
+    expect(certificateOf(bench.state, laboratory).remarks).toContain(said);
+    expect(reviewPoints(bench.state, bench.events)).toContain(said);
+  });
+  it('names the items that somebody chose at the bench', () => {
+    const bench = TestBench.micrometer().prepared();
+    const point = { set: 'as-found', series: 'error', point: 'p1' };
+    const ids = bench.setup.standards['blocks']![0]!.document.items!;
+    const pair = ids.flatMap((a) =>
+      ids.filter((b) => b.nominal > a.nominal && Math.abs(a.nominal + b.nominal - 2.5) < 1e-9).map((b) => [a, b] as const),
+    )[0]!;
+    bench.do({ type: 'items-chosen', ...point, use: 'blocks', items: pair.map((i) => i.id) });
+    const { remarks } = certificateOf(bench.playTo('end').state, laboratory);
+    expect(remarks.join('\n')).toContain(
+      `2.5 mm, as found: ${pair.map((i) => i.marking || i.id).join(' + ')} chosen at the bench.`,
+    );
   });
   it('exists only for a finished run', () => expect(() => certificateOf(new TestBench().state, laboratory)).toThrow('finished'));
   it('is shown as it is when it is of today', () => {

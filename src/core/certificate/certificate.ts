@@ -3,6 +3,7 @@ import { kindOfSet } from '../evaluate/evaluate';
 import { dayIn } from '../quantity/day-in-zone';
 import { plainDecimal } from '../quantity/rounding';
 import { adjustmentAdvice } from '../run/adjustment-advice';
+import { readLaterWords } from '../run/read-later';
 import { reasonsGiven } from '../run/review-points';
 import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
@@ -305,6 +306,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
         ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`]
         : []),
       ...chosenItems(state),
+      ...readLaterWords(state),
       ...reasonsGiven(state),
       ...standardsOver(state, day(completed.at)).map(
         ({ identification, due }) => `The certificate of ${identification} ran out on ${due}, before this run was finished.`,

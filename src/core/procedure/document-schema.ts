@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 import { coverageSchema, symbolSchema } from '../uncertainty/budget-schema';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
 
@@ -47,8 +48,12 @@ const termSchema = z.union([
   z.strictObject({ counts: numSchema, resolution: numSchema }),
   z.strictObject({ perLength: numSchema, length: numSchema }),
 ]);
+export const statementSchema = z.strictObject({
+  terms: z.array(termSchema).min(1),
+  combine: z.enum(['sum', 'greatest']).default('sum'),
+});
 export const toleranceTemplateSchema = z.union([
-  z.strictObject({ terms: z.array(termSchema).min(1), combine: z.enum(['sum', 'greatest']).default('sum') }),
+  statementSchema,
   z.strictObject({ lower: numSchema.optional(), upper: numSchema.optional() }),
 ]);
 const schools = z.array(z.strictObject({ id: plainId, title: text, tolerance: toleranceTemplateSchema })).min(1);

@@ -1,7 +1,8 @@
 import type { z } from 'zod';
+import '../plain-issues';
 import { DocumentError } from '../evaluate/faults';
 import { DocumentCheck } from './check-document';
-import { documentSchema, type ProcedureDocument } from './document-schema';
+import { documentSchema, statementSchema, type ProcedureDocument } from './document-schema';
 import { withoutLikes } from './likes';
 
 /** The issue that says most: in a union, that of the branch that was meant. */
@@ -25,6 +26,17 @@ export function deepestIssue(
 const misfits = (issues: readonly z.core.$ZodIssue[]): number =>
   issues.reduce((n, i) => n + (i.code === 'unrecognized_keys' ? i.keys.length : i.code === 'invalid_type' ? 1 : 0), 0);
 
+type Fault = ReturnType<typeof deepestIssue>;
+
+/** A statement with a fault in a term is taken for limits that have no terms: then what is wrong is inside the statement. */
+function faultOfStatement(raw: unknown, fault: Fault): Fault {
+  const at = fault.path.slice(0, -1);
+  if (fault.path.at(-1) !== 'terms') return fault;
+  const statement = at.reduce((value: unknown, key) => (value as Record<string | number, unknown> | undefined)?.[key], raw);
+  const parsed = statementSchema.safeParse(statement);
+  return parsed.success ? fault : deepestIssue(parsed.error.issues, at);
+}
+
 const readOnce = new WeakMap<object, ProcedureDocument>();
 
 /**
@@ -34,9 +46,10 @@ const readOnce = new WeakMap<object, ProcedureDocument>();
 export function readDocument(raw: unknown): ProcedureDocument {
   const known = typeof raw === 'object' && raw !== null ? readOnce.get(raw) : undefined;
   if (known) return known;
-  const parsed = documentSchema.safeParse(withoutLikes(raw));
+  const whole = withoutLikes(raw);
+  const parsed = documentSchema.safeParse(whole);
   if (!parsed.success) {
-    const { message, path } = deepestIssue(parsed.error.issues);
+    const { message, path } = faultOfStatement(whole, deepestIssue(parsed.error.issues));
     throw new DocumentError(message, path);
   }
   new DocumentCheck(parsed.data).run();

@@ -20,8 +20,8 @@ describe('procedures that ship', () => {
     }
   });
   it.each(shipped)('%s has a plan with waits, hands-on time and readings', async (_, raw) => {
-    const { input } = (raw as { example: { input: Record<string, unknown> } }).example;
-    const { instrument, standards, choices } = input;
+    type Example = { input: Record<string, unknown> };
+    const { instrument, standards, choices } = [(raw as { example: Example | Example[] }).example].flat()[0]!.input;
     const answer = await answerVerb(
       'procedure',
       JSON.stringify({ procedure: raw, instrument, standards, ...(choices ? { choices } : {}) }),

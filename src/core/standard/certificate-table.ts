@@ -1,3 +1,4 @@
+import Papa from 'papaparse';
 import { parseReading } from '../quantity/reading';
 
 /** A column of a pasted table: a number, or a text that is kept as it stands. */
@@ -8,10 +9,29 @@ export type CertificateTable = {
 };
 
 /** The most rows a certificate's table may have. */
-const mostRows = 2000;
+export const mostRows = 2000;
 
 /**
- * Reads the table of a certificate, pasted or typed: a line a row, cells parted by tabs, semicolons or spaces. Decimal comma and
+ * The cells of one line. Tabs or semicolons part them, and blanks then belong to them; then commas, where they cannot be decimal
+ * ones: not between two digits, or in a line without blanks; blanks otherwise.
+ */
+export function cellsOf(raw: string): string[] {
+  const line = raw.trim();
+  if (line === '') return [];
+  const delimiter = line.includes('\t')
+    ? '\t'
+    : line.includes(';')
+      ? ';'
+      : /(?<!\d),|,(?!\d)|^[^\s,]+(,[^\s,]+){2,}$/.test(line)
+        ? ','
+        : null;
+  if (delimiter === null) return line.split(/\s+/);
+  const [cells = []] = Papa.parse<string[]>(line, { delimiter }).data;
+  return cells.map((c) => c.trim()).filter(Boolean);
+}
+
+/**
+ * Reads the table of a certificate, pasted or typed: a line a row, cells parted as `cellsOf` says. Decimal comma and
  * point both work; empty lines and a line of headings are passed over. The first column may not repeat itself.
  * @example parseCertificateTable('100\t100.0001\t0.0002', [{id:'nominal',title:'nominal'}, …]).rows // [{ nominal: 100, … }]
  */
@@ -20,11 +40,7 @@ export function parseCertificateTable(text: string, columns: readonly TableColum
   const faults: CertificateTable['faults'] = [];
   const seen = new Set<string>();
   text.split(/\r?\n/).forEach((raw, index) => {
-    // Where tabs or semicolons part the cells, blanks belong to them.
-    const cells = raw
-      .trim()
-      .split(/[\t;]/.test(raw) ? /\s*[\t;]\s*/ : /\s+/)
-      .filter(Boolean);
+    const cells = cellsOf(raw);
     if (cells.length === 0) return;
     const line = index + 1;
     const isHeading = rows.length === 0 && columns.every((c, i) => c.type === 'text' || !parseReading(cells[i] ?? '').ok);

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import '../plain-issues';
 import { calendarDaySchema } from '../quantity/calendar-day';
 
 /** The standard document, `just-twice/standard` version 1: what its certificate says, as the certificate says it. */

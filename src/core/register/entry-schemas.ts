@@ -1,0 +1,136 @@
+import * as z from 'zod';
+import '../plain-issues';
+import { decisionRuleSchema } from '../conformity/conformity-schema';
+import { calendarDaySchema, timeZoneSchema } from '../quantity/calendar-day';
+import { standardSchema } from '../standard/standard-schema';
+
+const line = (what: string) =>
+  z
+    .string({ error: `${what} is missing.` })
+    .trim()
+    .min(1, `${what} is missing.`)
+    .max(120, `${what} is longer than 120 characters.`);
+const optionalLine = z.string().trim().max(120).default('');
+const greatest = 1e12;
+const number = (what: string) =>
+  z
+    .number({ error: `${what} is a number.` })
+    .min(-greatest, `${what} is too great to be meant.`)
+    .max(greatest, `${what} is too great to be meant.`);
+export const idSchema = z.string().regex(/^[A-Za-z0-9-]{1,64}$/, 'This is not an id.');
+const kind = z
+  .string({ error: 'Choose what kind of thing it is.' })
+  .trim()
+  .regex(/^[a-z][a-z0-9-]{1,60}$/, 'A kind is written in small letters with hyphens, for instance pressure-gauge.');
+const unit = z
+  .string({ error: 'The unit is missing.' })
+  .trim()
+  .min(1, 'The unit is missing.')
+  .max(20, 'A unit has at most 20 characters.');
+const member = z.union([z.number(), z.string().trim().max(120)]);
+const row = z.looseObject({
+  id: z.string().trim().min(1, 'Every row has an id.').max(60),
+  title: z.string().trim().max(120).optional(),
+});
+
+/** What a person enters to register an instrument; numbers in its own unit. */
+export const instrumentEntrySchema = z
+  .object({
+    identification: line('The identification'),
+    serialNumber: optionalLine,
+    kind,
+    designation: optionalLine,
+    owner: line('The owner'),
+    ownerAddress: z.string().trim().max(300).default(''),
+    place: optionalLine,
+    unit,
+    lower: number('The range'),
+    upper: number('The range'),
+    usedLower: number('The range to be calibrated'),
+    usedUpper: number('The range to be calibrated'),
+    resolution: number('The resolution').positive('The resolution is greater than 0.'),
+    characteristics: z.record(z.string().max(60), member).default({}),
+    lists: z.record(z.string().max(60), z.array(row).max(60)).default({}),
+    parts: z.record(z.string().max(60), z.string().trim().max(120)).default({}),
+    /** Stored values that were typed: null is not known; what is left out stays as it is. */
+    stored: z.record(z.string().max(60), number('A stored value').nullable()).default({}),
+    decisionRule: decisionRuleSchema.nullable().default(null),
+    adjustmentAllowed: z.boolean(),
+    nextDateWanted: z.boolean().default(false),
+    intervalMonths: z.number().int('The interval is a whole number of months.').min(1).max(120).nullable(),
+    state: z.enum(['in-use', 'out-of-use']),
+    nextDue: calendarDaySchema('The next date').nullable(),
+  })
+  .superRefine((i, context) => {
+    const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
+    if (i.upper <= i.lower) fault('upper', 'The end of the range must be above its start.');
+    if (i.usedUpper <= i.usedLower) fault('usedUpper', 'The end of the range to be calibrated must be above its start.');
+    if (i.usedLower < i.lower) fault('usedLower', 'The range to be calibrated starts below the range of the instrument.');
+    if (i.usedUpper > i.upper) fault('usedUpper', 'The range to be calibrated ends above the range of the instrument.');
+    if (i.resolution > (i.upper - i.lower) / 2)
+      fault('resolution', 'The resolution is coarser than half the range. Check the digits.');
+    for (const [id, rows] of Object.entries(i.lists))
+      if (new Set(rows.map((r) => r.id)).size !== rows.length) fault('lists', `Two rows of ${id} have the same id.`);
+  });
+
+/** How far a certified value may lie from its nominal one before somebody looks at the digits again, as a share of it. */
+const nominalShare = 0.05;
+
+/** What a person enters to register a standard: its document, and where it is kept. */
+export const standardEntrySchema = z
+  .object({
+    place: optionalLine,
+    document: standardSchema,
+    /** Values that jumped against the former certificate were looked at, and stand. */
+    jumpsSeen: z.boolean().optional(),
+  })
+  .superRefine(({ document: d }, context) => {
+    const fault = (path: (string | number)[], message: string) =>
+      context.addIssue({ code: 'custom', path: ['document', ...path], message });
+    for (const member of ['identification', 'kind'] as const) {
+      const parsed = (member === 'kind' ? kind : line('The identification')).safeParse(d[member]);
+      if (!parsed.success) fault([member], parsed.error.issues[0]!.message);
+    }
+    const { certificate } = d;
+    if (certificate && (certificate.issuer.trim() === '' || certificate.number.trim() === ''))
+      fault(['certificate', certificate.issuer.trim() === '' ? 'issuer' : 'number'], 'A certificate has an issuer and a number.');
+    if (certificate?.due !== undefined && certificate.due < certificate.date)
+      fault(['certificate', 'due'], 'The due date is before the date of the certificate.');
+    const contents = [
+      { content: d as Pick<typeof d, 'items' | 'corrections' | 'values' | 'function'>, path: [] as (string | number)[] },
+    ];
+    d.parts?.forEach((p, i) => contents.push({ content: p, path: ['parts', i] }));
+    for (const { content, path } of contents) {
+      for (const list of ['items', 'corrections', 'values'] as const)
+        content[list]?.forEach((entry, i) => {
+          if (entry.expandedUncertainty === 0)
+            fault(
+              [...path, list, i, 'expandedUncertainty'],
+              'An expanded uncertainty of 0 states no uncertainty. Type the one of the certificate.',
+            );
+        });
+      const ids = new Set<string>();
+      content.items?.forEach((item, i) => {
+        if (ids.has(item.id)) fault([...path, 'items', i, 'id'], `Two items have the id ${item.id}.`);
+        ids.add(item.id);
+        // A nominal typed in place of a certified value passes here; a slipped digit does not.
+        if (Math.abs(item.certified - item.nominal) > nominalShare * Math.max(Math.abs(item.nominal), 1e-9) && item.nominal !== 0)
+          fault(
+            [...path, 'items', i, 'certified'],
+            `Item ${item.nominal}: the certified value is far from the nominal one. Check the digits.`,
+          );
+      });
+    }
+  });
+
+export const personEntrySchema = z.object({ name: line('The name') });
+export const laboratoryEntrySchema = z.object({
+  name: line('The name of the laboratory'),
+  address: z.string().trim().max(300).default(''),
+  conditionInstruments: z.string().trim().max(300).default(''),
+  timeZone: timeZoneSchema,
+});
+
+export type LaboratoryEntry = z.infer<typeof laboratoryEntrySchema>;
+export type InstrumentEntry = z.infer<typeof instrumentEntrySchema>;
+export type StandardEntry = z.infer<typeof standardEntrySchema>;
