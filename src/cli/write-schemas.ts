@@ -1,8 +1,8 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { functionsPage } from '../core/disciplines/functions-page';
+import { generatedPages } from './generated-pages';
 import { jsonSchemas } from './json-schemas';
 
-/** Writes the JSON Schema of every document into docs/schemas/, and the page of functions. */
-mkdirSync('docs/schemas', { recursive: true });
+/** Writes the JSON Schema of every document into docs/schemas/, and the pages that come from code and procedures. */
+for (const folder of ['schemas', 'families']) mkdirSync(`docs/${folder}`, { recursive: true });
 for (const [file, schema] of Object.entries(jsonSchemas())) writeFileSync(`docs/schemas/${file}`, schema);
-writeFileSync('docs/functions.md', functionsPage());
+for (const [file, page] of Object.entries(generatedPages())) writeFileSync(`docs/${file}`, page);
