@@ -1,4 +1,5 @@
 import type { InstrumentRow } from '../src/store/register';
+import { families } from './families';
 import { moreInstruments } from './more-instruments';
 import { balanceTruth, micrometerTruth, thermometerTruth, transmitterTruth, type Truth } from './truths';
 
@@ -175,4 +176,5 @@ export const instruments: DemoInstrument[] = [
   { ...transmitter('QP-22', 'Blower room, reservoir', 300, 2, 515, 'transmitter'), spoilsBefore: 1 },
   transmitter('QP-25', 'Console, wind display', 600, 2, 19, 'loop'),
   ...moreInstruments,
+  ...families.flatMap((f) => f.instruments),
 ];

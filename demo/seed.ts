@@ -1,5 +1,5 @@
 import { addDays, differenceInCalendarDays, format, parseISO, subMonths } from 'date-fns';
-import type { RecordedEvent, StandardSnapshot } from '../src/core/log/event-schema';
+import type { RecordedEvent } from '../src/core/log/event-schema';
 import type { ProcedureDocument } from '../src/core/procedure/document-schema';
 import { readDocument } from '../src/core/procedure/read-document';
 import { caseOf } from '../src/core/run/run-case';
@@ -18,37 +18,16 @@ import {
   type InstrumentRow,
 } from '../src/store/register';
 import { insertWholeRun, type RunStandard } from '../src/store/run-log';
+import { families } from './families';
 import { instruments, type DemoInstrument } from './instruments';
 import { seededRandom } from './random';
+import { instrumentRow, standardsOn } from './register-rows';
 import { simulateRun, type SimulationOptions } from './simulated-run';
 import { documentOn, standards } from './standards';
 import type { Truth } from './truths';
-import { addresses, budgets, laboratory, ownShop, people } from './works';
+import { budgets, laboratory, people } from './works';
 
 const day = (date: Date): string => format(date, 'yyyy-MM-dd');
-
-const instrumentRow = (demo: DemoInstrument): InstrumentRow => ({
-  id: demo.row.identification.toLowerCase(),
-  serialNumber: '',
-  kind: demo.kind,
-  unit: demo.unit,
-  usedLower: demo.row.lower,
-  usedUpper: demo.row.upper,
-  characteristics: {},
-  lists: {},
-  parts: {},
-  stored: {},
-  decisionRule: null,
-  adjustmentAllowed: true,
-  intervalMonths: null,
-  ownerAddress: addresses[demo.row.owner] ?? '',
-  // Those who send theirs in decide for themselves when it comes back.
-  nextDateWanted: demo.row.owner === ownShop,
-  state: 'in-use',
-  lastCalibrated: null,
-  nextDue: null,
-  ...demo.row,
-});
 
 /** Days on which the past runs were made, oldest first, so that the last one leads to the wanted due date. */
 function pastDays(demo: DemoInstrument, months: number, today: string, random: () => number): string[] {
@@ -58,24 +37,21 @@ function pastDays(demo: DemoInstrument, months: number, today: string, random: (
   );
 }
 
-/** The standards of a run as they were on its day. */
-const standardsOn = (demo: DemoInstrument, today: string, date: string): Record<string, StandardSnapshot[]> =>
-  Object.fromEntries(
-    Object.entries(demo.standards).map(([role, ids]) => [
-      role,
-      ids.map((id) => ({
-        id,
-        document: documentOn(
-          standards.find((s) => s.id === id)!,
-          today,
-          date,
-        ),
-      })),
-    ]),
-  );
-
 const usedBy = (demo: DemoInstrument): RunStandard[] =>
   Object.entries(demo.standards).flatMap(([role, ids]) => ids.map((standardId) => ({ role, standardId })));
+
+/** The id of the run on the bench of an instrument: its own, as far as it can be written in hexadecimal digits. */
+const runOf = (instrument: string): string =>
+  `00000000-0000-4000-8000-${instrument
+    .replace(/[^a-z0-9]/g, '')
+    .replace(/[g-z]/g, 'a')
+    .padStart(12, '0')}`;
+
+/** A run that took longer than was thought began earlier. */
+function notLaterThan(events: RecordedEvent[], latest: number): RecordedEvent[] {
+  const over = Math.max(0, Date.parse(events.at(-1)!.at) - latest);
+  return events.map((e) => ({ ...e, at: new Date(Date.parse(e.at) - over).toISOString() }));
+}
 
 type Played = { demo: DemoInstrument; date: string; play: (certificate: string) => RecordedEvent[] };
 
@@ -162,7 +138,12 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   // On the bench: each shape at another place of its work.
   const random = seededRandom(seed + 1);
   const taken = (state: RunState) => [...state.live.values()].length;
-  const open = async (id: string, minutesAgo: number, isEnough: (state: RunState) => boolean, spoils = false) => {
+  const open = async (
+    id: string,
+    minutesAgo: number,
+    isEnough: (state: RunState) => boolean,
+    { spoils = false, run = runOf(id) } = {},
+  ) => {
     const demo = instruments.find((d) => d.row.identification.toLowerCase() === id)!;
     const truth = truths.get(id)!;
     if (spoils) truth.spoil();
@@ -175,21 +156,13 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
       random,
       isEnough,
     });
-    await storeRun(
-      db,
-      demo,
-      events,
-      `00000000-0000-4000-8000-${id
-        .replace(/[^a-z0-9]/g, '')
-        .replace(/[g-z]/g, 'a')
-        .padStart(12, '0')}`,
-    );
+    await storeRun(db, demo, notLaterThan(events, Date.now() - 60_000), run);
   };
-  await open('qm-0118', 125, (s) => taken(s) >= 13, true);
+  await open('qm-0118', 125, (s) => taken(s) >= 13, { spoils: true });
   await open('qm-0131', 31, (s) => [...s.waits.values()].some((w) => !w.ended));
   await open('qt-11', 150, (s) => taken(s) >= 23);
-  await open('qb-02', 70, (s) => taken(s) >= 20, true);
-  await open('qp-21', 55, (s) => taken(s) >= 13, true);
+  await open('qb-02', 70, (s) => taken(s) >= 20, { spoils: true });
+  await open('qp-21', 55, (s) => taken(s) >= 13, { spoils: true });
   await open('qc-31', 95, (s) => taken(s) >= 9);
   await open('qr-05', 80, (s) => taken(s) >= 11);
   await open('ha-st-1', 90, (s) => taken(s) >= 10);
@@ -198,6 +171,10 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   await open('qs-03', 88, (s) => taken(s) >= 4);
   await open('qe-12', 135, (s) => taken(s) >= 14);
   await open('qg-02', 62, (s) => taken(s) >= 5);
+  for (const [i, { open: now }] of families.entries())
+    await open(now.instrument, now.minutesAgo, (s) => taken(s) >= now.readings, {
+      run: `00000000-0000-4000-8001-${String(i + 1).padStart(12, '0')}`,
+    });
 }
 
 async function seedStandards(db: Database, today: string): Promise<void> {

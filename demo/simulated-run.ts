@@ -25,11 +25,16 @@ const toStep = (value: number, step: number): string => {
   return (Math.round(value / step) * step).toFixed(decimals).replace(/^-(0(\.0*)?)$/, '$1');
 };
 
-/** Seconds that hands need for an act, from and to. */
-const handSeconds: Partial<Record<NewAct['type'], [number, number]>> = {
-  'step-done': [15, 60],
-  observed: [12, 35],
-};
+/** What is shown, as text: to the step of the display. */
+export const asShown = (shows: ReturnType<Truth['shows']>): string =>
+  'text' in shows ? shows.text : toStep(shows.value, shows.step);
+
+/** Seconds that hands need for what comes next, from and to: never less than the procedure expects by much. */
+function handSeconds(state: RunState, item: ReturnType<typeof nextItem>): [number, number] {
+  if (item?.type !== 'reading') return [15, 60];
+  const minutes = state.procedure.series.find((s) => s.id === item.series)?.handsOn ?? 0;
+  return [Math.max(12, 40 * minutes), Math.max(35, 75 * minutes)];
+}
 
 /**
  * Plays a whole run through the same gate as a person at the bench: the plan says what comes next, and every act is admitted by
@@ -44,10 +49,7 @@ export function simulateRun(start: Parameters<typeof startAct>[0], truth: Truth,
   let state = runState(events);
   const between = (low: number, high: number) => low + (high - low) * random();
   const shown = {
-    reading: (s: RunState, slot: Parameters<Truth['shows']>[1]) => {
-      const { value, step } = truth.shows(s, slot, random);
-      return toStep(value, step);
-    },
+    reading: (s: RunState, slot: Parameters<Truth['shows']>[1]) => asShown(truth.shows(s, slot, random)),
     condition: (id: string) => truth.condition(id, random),
     measured: truth.measured,
     stored: truth.stored,
@@ -67,7 +69,7 @@ export function simulateRun(start: Parameters<typeof startAct>[0], truth: Truth,
   for (;;) {
     if (options.isEnough?.(state)) return events;
     const item = nextItem(state);
-    clock += 1000 * between(...(handSeconds[item?.type === 'reading' ? 'observed' : 'step-done'] ?? [20, 60]));
+    clock += 1000 * between(...handSeconds(state, item));
     const entry = plainAct(state, shown, new Date(clock).toISOString());
     if (!entry) break;
     if (entry.type === 'wait-ended' && item?.type === 'step') {

@@ -1,5 +1,6 @@
 import { addDays, addMonths, format, parseISO, subMonths } from 'date-fns';
 import type { StandardDocument } from '../src/core/standard/standard-schema';
+import { families } from './families';
 import { moreStandards } from './more-standards';
 import { normalDeviate, seededRandom } from './random';
 
@@ -211,6 +212,7 @@ export const standards: DemoStandard[] = [
     },
   },
   ...moreStandards,
+  ...families.flatMap((f) => f.standards),
 ];
 
 /** A standard's document as it was on a day: with the certificate of that time; each has been recertified as often as it is due. */

@@ -1,6 +1,7 @@
 import type { NewAct } from '../src/core/log/event-schema';
 import { dayIn } from '../src/core/quantity/day-in-zone';
 import { proposeNextDate } from '../src/core/interval/next-date';
+import { diagnose } from '../src/core/run/diagnosis';
 import { adjustmentAdvice, proposedToStore } from '../src/core/run/adjustment-advice';
 import { gateStanding } from '../src/core/run/gates';
 import { conditionsNow, contextOf, nextItem } from '../src/core/run/next-step';
@@ -13,7 +14,7 @@ import { numberIn, type StepContext } from '../src/core/steps/step-context';
 export type Shown = {
   reading: (state: RunState, slot: ReturnType<typeof slotOf>) => string;
   condition: (id: string) => string;
-  measured: (id: string) => number;
+  measured: (id: string, state: RunState, place: ReturnType<typeof placeOf>) => number;
   stored: (id: string, proposed: number | undefined) => { before?: string; after: string };
 };
 
@@ -58,7 +59,7 @@ export function plainAct(state: RunState, shown: Shown, now: string): NewAct | n
     case 'step': {
       const context = contextOf(state, item, now)!;
       if (context.step.kind !== 'measure') return plainStep(context, item);
-      const value = shown.measured(item.id);
+      const value = shown.measured(item.id, state, placeOf(item));
       return { type: 'step-done', ...placeOf(item), id: item.id, value, text: String(value) };
     }
     case 'condition':
@@ -79,7 +80,8 @@ export function plainAct(state: RunState, shown: Shown, now: string): NewAct | n
     case 'judge': {
       const { adjustment, each } = adjustmentAdvice(state, item.set);
       const of = adjustment !== null && each !== null ? { each } : {};
-      return { type: 'adjustment-decided', set: item.set, adjustment, ...of, proposed: adjustment, reason: '' };
+      const reason = diagnose(state, item.set).scatter ? 'Looked for the cause: the scatter is its own there' : '';
+      return { type: 'adjustment-decided', set: item.set, adjustment, ...of, proposed: adjustment, reason };
     }
     case 'adjust': {
       const proposed = proposedToStore(adjustmentAdvice(state, item.set), item.id, item.each ?? null);

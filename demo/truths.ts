@@ -1,16 +1,17 @@
 import { numberAt } from '../src/core/run/run-scope';
 import { settingIn } from '../src/core/run/run-results';
+import type { Place } from '../src/core/log/event-schema';
 import { placedPoint, type RunState, type Slot } from '../src/core/run/run-state';
 import { normalDeviate } from './random';
 
 /** What an instrument really does; the simulated technician only sees what it shows. */
 export type Truth = {
-  /** What is shown for a reading, and to which step. */
-  shows: (state: RunState, slot: Slot, random: () => number) => { value: number; step: number };
+  /** What is shown for a reading, and to which step; or the text of what is chosen or written into a file. */
+  shows: (state: RunState, slot: Slot, random: () => number) => { value: number; step: number } | { text: string };
   /** A condition at the bench. */ condition: (id: string, random: () => number) => string;
-  /** A number that a step asks for. */ measured: (id: string) => number;
+  /** A number that a step asks for. */ measured: (id: string, state: RunState, place: Place) => number;
   /** What is typed of what is stored: before and after an adjustment. */
-  stored: (id: string, proposed: number | undefined) => { before: string; after: string };
+  stored: (id: string, proposed: number | undefined) => { before?: string; after: string };
   /** An adjustment was made. */ adjusted: (id: string, stored: Record<string, number>) => void;
   /** Time goes by between two calibrations. */ ages: (random: () => number) => void;
   /** Makes it fail, for a run that is of interest. */ spoil: () => void;

@@ -1,0 +1,174 @@
+import { ifHad } from '../src/core/evaluate/faults';
+import { decidingTolerance, limitsAt } from '../src/core/evaluate/results';
+import type { DistributionTemplate, Num, ResultDocument } from '../src/core/procedure/document-schema';
+import { settingIn } from '../src/core/run/run-results';
+import { numberAt, scopeAt } from '../src/core/run/run-scope';
+import { plainDecimal } from '../src/core/quantity/rounding';
+import { placedPoint, type RunState, type Slot } from '../src/core/run/run-state';
+import { files } from './bench-files';
+import { normalDeviate } from './random';
+import type { Truth } from './truths';
+
+type Random = () => number;
+/**
+ * What an observation shows: a formula of the procedure, read where the reading stands. `@E` is the true value of the result E there,
+ * `@w` the true value of a quantity of its budget, `~w` how far that is from what is assumed. Noise and step are in the observation's unit; the step is what the procedure says.
+ */
+export type Shown = { is: string; noise?: number; step?: number; file?: keyof typeof files };
+export type Bench = {
+  /** Temperature of everything that is not told, °C. */ room?: number;
+  /** Value, spread and decimals of a condition. */ conditions?: Record<string, [number, number, number]>;
+  /** Numbers that steps ask for, or formulas of them, to whole numbers. */ measured?: Record<string, number | string>;
+  /** True values of results that nothing limits. */ free?: Record<string, number>;
+  /** What happens to it: to which series (else the first that is judged), to all points alike or growing along them, and how much of the limit. */
+  spoilt?: string;
+  spoiltBy?: 'offset' | 'span';
+  spoiltShare?: number;
+  series: Record<string, Record<string, Shown>>;
+};
+
+const conditions: Record<string, [number, number, number]> = { pressure: [1006, 12, 0], humidity: [48, 8, 0] };
+const placeOfReading = ({ repeat: _repeat, observation: _observation, ...place }: Slot) => place;
+const seriesOf = (state: RunState, slot: Slot) => state.procedure.series.find((s) => s.id === slot.series)!;
+
+/** How far along its series a point stands, 0 to 1. */
+function along(state: RunState, slot: Slot): number {
+  const points = [...new Set(state.plan.filter((i) => i.type === 'reading' && i.series === slot.series).map((i) => i.point))];
+  return points.length < 2 ? 0.5 : points.indexOf(slot.point) / (points.length - 1);
+}
+
+/** A value that uses the stated share of what its limits allow here; null where nothing limits it. */
+function ofLimits(state: RunState, slot: Slot, doc: ResultDocument, share: number): number | null {
+  const s = settingIn(state, slot.set);
+  const place = placeOfReading(slot);
+  const tolerance = ifHad(() => decidingTolerance(s, doc, []));
+  if (!tolerance) return null;
+  const about = numberAt(s, doc.reference, place) ?? placedPoint(state, slot)?.nominal ?? 0;
+  const { lower, upper } = ifHad(() => limitsAt(s, tolerance, about, about, scopeAt(s, place))) ?? { lower: null, upper: null };
+  if (lower !== null && upper !== null) return (lower + upper) / 2 + (share * (upper - lower)) / 2;
+  if (upper !== null) return upper * (0.5 + 0.4 * share);
+  if (lower !== null) return lower + Math.abs(lower || 1) * (0.5 - 0.4 * share);
+  return null;
+}
+
+/** How a quantity of a budget is distributed, by its symbol. */
+function distributionOf(state: RunState, slot: Slot, symbol: string): DistributionTemplate {
+  for (const doc of seriesOf(state, slot).results) {
+    const quantity = doc.quantities.find((q) => q.symbol === symbol);
+    if (quantity) return quantity.distribution;
+  }
+  throw new Error(`The bench names ${symbol}, which no result of ${slot.series} has.`);
+}
+
+const numberHere = (state: RunState, slot: Slot, n: Num | undefined): number =>
+  numberAt(settingIn(state, slot.set), n, placeOfReading(slot)) ?? 0;
+
+/** The mean of a quantity: what is assumed of it. */
+function assumed(state: RunState, slot: Slot, symbol: string): number {
+  const d = distributionOf(state, slot, symbol);
+  return numberHere(state, slot, 'mean' in d ? d.mean : 'value' in d ? d.value : 0);
+}
+
+/** How far the true value of a quantity is from what is assumed, drawn from its own distribution. */
+function drawn(state: RunState, slot: Slot, symbol: string, random: Random): number {
+  const d = distributionOf(state, slot, symbol);
+  const here = (n: Num | undefined) => numberHere(state, slot, n);
+  switch (d.type) {
+    case 'rectangular':
+      return here(d.halfWidth) * (2 * random() - 1);
+    case 'triangular':
+      return here(d.halfWidth) * (random() + random() - 1);
+    case 'arcsine':
+      return here(d.halfWidth) * Math.sin(2 * Math.PI * random());
+    case 'normal':
+      return (
+        (d.standardUncertainty === undefined
+          ? here(d.expandedUncertainty) / here(d.coverageFactor)
+          : here(d.standardUncertainty)) * normalDeviate(random)
+      );
+    default:
+      return 0;
+  }
+}
+
+/** An instrument at a bench, and what is true of a result, which nobody there knows. */
+export type BenchTruth = Truth & { trueValue: (state: RunState, slot: Slot, symbol: string) => number };
+
+/**
+ * An instrument of which is told what each observation shows, given the true values of its results.
+ * @param isHidden whether standards and influences are off by what their budgets allow; else all are as they are assumed to be
+ */
+export function benchTruth(bench: Bench, isHidden = false): (random: Random) => BenchTruth {
+  return (random) => {
+    const away = new Map<string, number>();
+    const awayOf = (state: RunState, slot: Slot, symbol: string): number => {
+      if (!isHidden) return 0;
+      const key = `${slot.series}|${slot.each ?? ''}|${slot.point}|${symbol}`;
+      if (!away.has(key)) away.set(key, drawn(state, slot, symbol, random));
+      return away.get(key)!;
+    };
+    let [zero, slope] = [0.22 * normalDeviate(random), 0.2 * normalDeviate(random)];
+    const own = new Map<string, number>();
+    let isSpoilt = false;
+    const ownOf = (key: string) => {
+      if (!own.has(key)) own.set(key, 0.08 * normalDeviate(random));
+      return own.get(key)!;
+    };
+    const shareAt = (state: RunState, slot: Slot, symbol: string): number => {
+      const first = state.procedure.series.find((s) => s.results.some((r) => r.tolerance || r.tolerances))?.id;
+      const growth = bench.spoiltBy === 'span' ? along(state, slot) : 1;
+      const base =
+        isSpoilt && slot.series === (bench.spoilt ?? first)
+          ? (bench.spoiltShare ?? 1.3) * growth
+          : zero + slope * (2 * along(state, slot) - 1);
+      return Math.max(isSpoilt ? -2 : -0.75, Math.min(isSpoilt ? 2 : 0.75, base + ownOf(`${slot.each ?? ''}|${symbol}`)));
+    };
+    const trueValue = (state: RunState, slot: Slot, symbol: string): number => {
+      const doc = seriesOf(state, slot).results.find((r) => r.symbol === symbol);
+      if (!doc) return assumed(state, slot, symbol) + awayOf(state, slot, symbol);
+      const free = bench.free?.[symbol];
+      if (free !== undefined) return free * (1 + 0.02 * ownOf(symbol));
+      const value = ofLimits(state, slot, doc, shareAt(state, slot, symbol));
+      if (value === null) throw new Error(`Nothing limits ${symbol} of ${slot.series}: tell its true value.`);
+      return value;
+    };
+    return {
+      trueValue,
+      shows: (state, slot, r) => {
+        const observation = seriesOf(state, slot).observe.find((o) => o.id === slot.observation)!;
+        if (observation.type === 'choice') return { text: observation.options!.find((o) => o.accept !== false)!.id };
+        const shown = bench.series[slot.series]?.[slot.observation];
+        if (!shown) throw new Error(`The bench does not tell what ${slot.series}.${slot.observation} shows.`);
+        const s = settingIn(state, slot.set);
+        const place = placeOfReading(slot);
+        const is = shown.is
+          .replace(/@([A-Za-z]\w*)/g, (_, symbol: string) => `(${trueValue(state, slot, symbol)})`)
+          .replace(/~([A-Za-z]\w*)/g, (_, symbol: string) => `(${awayOf(state, slot, symbol)})`);
+        const value = numberAt(s, { is }, place);
+        if (value === undefined) throw new Error(`What ${slot.series}.${slot.observation} shows cannot be told: ${is}`);
+        if (shown.file) return { text: files[shown.file](value, r) };
+        const step = shown.step ?? numberAt(s, observation.resolution, place) ?? state.instrument.resolution;
+        return { value: value + (shown.noise ?? 0.3 * step) * normalDeviate(r), step };
+      },
+      condition: (id, r) => {
+        const [value, spread, decimals] = bench.conditions?.[id] ?? conditions[id] ?? [bench.room ?? 20.3, 0.4, 1];
+        return (value + spread * (r() - 0.5)).toFixed(decimals);
+      },
+      measured: (id, state, place) => {
+        const is = bench.measured?.[id] ?? 0;
+        return typeof is === 'number' ? is : Math.round(numberAt(settingIn(state, place.set), { is }, place) ?? 0);
+      },
+      stored: (_id, proposed) => ({ after: plainDecimal(Number((proposed ?? 0).toPrecision(9))) }),
+      adjusted: () => {
+        [zero, slope, isSpoilt] = [0.05, 0.05, false];
+      },
+      ages: (r) => {
+        zero += 0.1 * normalDeviate(r);
+        slope += 0.06 * normalDeviate(r);
+      },
+      spoil: () => {
+        isSpoilt = true;
+      },
+    };
+  };
+}

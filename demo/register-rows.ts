@@ -1,0 +1,45 @@
+import type { StandardSnapshot } from '../src/core/log/event-schema';
+import type { InstrumentRow } from '../src/store/register';
+import type { DemoInstrument } from './instruments';
+import { documentOn, standards } from './standards';
+import { addresses, ownShop } from './works';
+
+/** The line of the register of an instrument of the works. */
+export const instrumentRow = (demo: DemoInstrument): InstrumentRow => ({
+  id: demo.row.identification.toLowerCase(),
+  serialNumber: '',
+  kind: demo.kind,
+  unit: demo.unit,
+  usedLower: demo.row.lower,
+  usedUpper: demo.row.upper,
+  characteristics: {},
+  lists: {},
+  parts: {},
+  stored: {},
+  decisionRule: null,
+  adjustmentAllowed: true,
+  intervalMonths: null,
+  ownerAddress: addresses[demo.row.owner] ?? '',
+  // Those who send theirs in decide for themselves when it comes back.
+  nextDateWanted: demo.row.owner === ownShop,
+  state: 'in-use',
+  lastCalibrated: null,
+  nextDue: null,
+  ...demo.row,
+});
+
+/** The standards of a run as they were on its day. */
+export const standardsOn = (demo: DemoInstrument, today: string, date: string): Record<string, StandardSnapshot[]> =>
+  Object.fromEntries(
+    Object.entries(demo.standards).map(([role, ids]) => [
+      role,
+      ids.map((id) => ({
+        id,
+        document: documentOn(
+          standards.find((s) => s.id === id)!,
+          today,
+          date,
+        ),
+      })),
+    ]),
+  );
