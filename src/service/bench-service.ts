@@ -17,13 +17,14 @@ const standardNoticeDays = 90;
 export async function benchBoard(now = new Date().toISOString()) {
   const db = await database();
   const day = await today(now);
-  const [open, unreviewed, due, counts, standards, people] = await Promise.all([
+  const [open, unreviewed, due, counts, standards, people, laboratory] = await Promise.all([
     log.openRuns(db),
     log.unreviewedRuns(db),
     register.dueInstruments(db, format(addDays(parseISO(day), dueWithinDays), 'yyyy-MM-dd'), 12),
     register.countInstruments(db, day),
     register.listStandards(db),
     register.listPeople(db),
+    register.readLaboratory(db),
   ]);
   const logs = await log.eventsOfRuns(
     db,
@@ -75,8 +76,11 @@ export async function benchBoard(now = new Date().toISOString()) {
         ...dueStanding(s.due, day, standardNoticeDays),
       }))
       .filter((s) => s.standing !== 'good' && s.standing !== 'none'),
-    isEmpty: counts.total === 0,
-    hasStandards: standards.length > 0,
-    hasPeople: people.length > 0,
+    begun: {
+      laboratory: (laboratory?.name ?? '') !== '',
+      people: people.length > 0,
+      standards: standards.length > 0,
+      instruments: counts.total > 0,
+    },
   };
 }

@@ -6,7 +6,7 @@ import type { StandardDocument } from '../core/standard/standard-schema';
 import { database, isUniqueViolation, writing } from '../store/database';
 import * as register from '../store/register';
 import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
-import type { InstrumentEntry, LaboratoryEntry, StandardEntry } from './registration-schema';
+import type { InstrumentEntry, LaboratoryEntry, StandardEntry } from '../core/register/entry-schemas';
 import { laboratoryZone, today } from './laboratory-time';
 import { ServiceError } from './service-error';
 
@@ -18,7 +18,14 @@ export const pageSize = 50;
 const identificationTaken = (identification: string) =>
   new ServiceError(409, `"${identification}" is already registered. Every identification is used once.`, ['identification']);
 
-export type InstrumentQuery = { text?: string; due?: 'overdue' | 'soon' | 'all'; page?: number };
+export type InstrumentQuery = {
+  text?: string;
+  due?: 'overdue' | 'soon' | 'all';
+  page?: number;
+  by?: register.InstrumentOrder;
+  isDescending?: boolean;
+};
+export const isInstrumentOrder = (text: string): text is register.InstrumentOrder => text in register.instrumentOrders;
 
 /** A page of the register with each instrument's latest finished run. */
 export async function searchInstruments(query: InstrumentQuery) {
@@ -26,7 +33,10 @@ export async function searchInstruments(query: InstrumentQuery) {
   const page = Math.max(1, query.page ?? 1);
   const day = await today();
   const soon = format(addDays(parseISO(day), 30), 'yyyy-MM-dd');
-  const { rows, total } = await register.findInstruments(db, { ...query, today: day, soon }, pageSize, (page - 1) * pageSize);
+  const { rows, total } = await register.findInstruments(db, { ...query, today: day, soon }, pageSize, (page - 1) * pageSize, {
+    by: query.by ?? 'next',
+    isDescending: query.isDescending ?? false,
+  });
   const latest = await latestFinishedRuns(
     db,
     rows.map((r) => r.id),

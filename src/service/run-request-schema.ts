@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { actSchema, doneSchema } from '../core/log/event-schema';
-import { idSchema } from './registration-schema';
+import { idSchema } from '../core/register/entry-schemas';
 
 const person = z
   .string({ error: 'Say who is at the bench.' })

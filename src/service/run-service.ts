@@ -1,3 +1,5 @@
+import { coversRange } from '../core/standard/covers-range';
+import { statesProperties } from '../core/standard/states-properties';
 import { isDeepStrictEqual } from 'node:util';
 import { certificateOf, type Laboratory } from '../core/certificate/certificate';
 import { DocumentError } from '../core/evaluate/faults';
@@ -56,6 +58,19 @@ function standingRefusal(
     : null;
 }
 
+/** So many sets of standards are tried together before a standard is said not to go with the instrument. */
+const mostSets = 50;
+
+type Chosen = Record<string, StandardSnapshot[]>;
+
+/** Each way to take one standard for each role, the first of each first; a role that nothing can fill stays empty. */
+function* combinations(roles: readonly (readonly [string, readonly StandardSnapshot[]])[], set: Chosen = {}): Generator<Chosen> {
+  const [first, ...rest] = roles;
+  if (!first) yield set;
+  else if (first[1].length === 0) yield* combinations(rest, set);
+  else for (const standard of first[1]) yield* combinations(rest, { ...set, [first[0]]: [standard] });
+}
+
 /** The standards that could fill each role of each procedure that serves an instrument, each with what speaks against it. */
 export async function benchOptions(instrumentId: string, today: string) {
   const db = await database();
@@ -69,25 +84,25 @@ export async function benchOptions(instrumentId: string, today: string) {
       standards: standards.filter((s) => role.kinds?.includes(s.kind) ?? true),
     }));
     const usable = (role: (typeof roles)[number]) => role.standards.filter((s) => standingRefusal(s, role.role, today) === null);
-    const others = Object.fromEntries(roles.map((r) => [r.role.role, usable(r).slice(0, 1).map(standardSnapshot)]));
-    /** Whether instrument and standards go together is asked of the plan itself. */
+    /** Whether instrument and standards go together is asked of the plan itself, beside whatever else could be chosen. */
     const planRefusal = (role: string, standard: register.StandardRow): string | null => {
-      try {
-        startAct(
-          {
-            instrument: instrumentSnapshot(instrument),
-            standards: { ...others, [role]: [standardSnapshot(standard)] },
-            procedure: document,
-            choices: {},
-            timeZone,
-          },
-          today,
-        );
-        return null;
-      } catch (error) {
-        if (!(error instanceof DocumentError)) throw error;
-        return error.path[0] === 'standards' && error.path[1] !== role ? null : `${standard.identification}: ${error.message}`;
+      const sets = combinations(
+        roles.map((r) => [r.role.role, (r.role.role === role ? [standard] : usable(r)).map(standardSnapshot)] as const),
+      );
+      let refusal: string | null = null;
+      let tried = 0;
+      for (const standards of sets) {
+        try {
+          startAct({ instrument: instrumentSnapshot(instrument), standards, procedure: document, choices: {}, timeZone }, today);
+          return null;
+        } catch (error) {
+          if (!(error instanceof DocumentError)) throw error;
+          const isOfAnother = error.path[0] === 'standards' && error.path[1] !== role;
+          if (!isOfAnother) refusal ??= `${standard.identification}: ${error.message}`;
+        }
+        if (++tried === mostSets) break;
       }
+      return refusal;
     };
     return {
       id: document.id,
@@ -104,9 +119,20 @@ export async function benchOptions(instrumentId: string, today: string) {
             due: s.due,
             ...dueStanding(s.due, today),
             refusal: standingRefusal(s, r.role, today) ?? planRefusal(r.role.role, s),
+            suits:
+              coversRange(s.document, instrument) &&
+              statesProperties(
+                s.document,
+                r.role.properties.map((p) => p.id),
+              ),
           }))
-          // The plainest choice first: usable, and with the longest time left.
-          .sort((a, b) => Number(a.refusal !== null) - Number(b.refusal !== null) || (b.due ?? '').localeCompare(a.due ?? '')),
+          // The plainest choice first: usable, spanning the range and stating what is asked, and with the longest time left.
+          .sort(
+            (a, b) =>
+              Number(a.refusal !== null) - Number(b.refusal !== null) ||
+              Number(b.suits) - Number(a.suits) ||
+              (b.due ?? '').localeCompare(a.due ?? ''),
+          ),
       })),
     };
   });

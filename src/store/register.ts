@@ -1,5 +1,5 @@
 import type { like } from 'drizzle-orm';
-import { and, asc, count, eq, gte, isNotNull, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gte, isNotNull, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { StandardDocument } from '../core/standard/standard-schema';
 import { writing, type Database } from './database';
 import { facts, formerCertificates, instruments, laboratory, people, procedures, runs, runStandards, standards } from './schema';
@@ -34,19 +34,35 @@ function matching({ text, due, today, soon }: InstrumentFilter): SQL | undefined
   return and(...words, when);
 }
 
+/** By what the register can be put in order. */
+export const instrumentOrders = {
+  next: instruments.nextDue,
+  last: instruments.lastCalibrated,
+  identification: instruments.identification,
+  owner: instruments.owner,
+} as const;
+export type InstrumentOrder = keyof typeof instrumentOrders;
+
 export async function findInstruments(
   db: Database,
   filter: InstrumentFilter,
   limit: number,
   offset = 0,
+  order: { by: InstrumentOrder; isDescending: boolean } = { by: 'next', isDescending: false },
 ): Promise<{ rows: InstrumentRow[]; total: number }> {
   const where = matching(filter);
+  const by = instrumentOrders[order.by];
   const [rows, [counted]] = await Promise.all([
     db
       .select()
       .from(instruments)
       .where(where)
-      .orderBy(sql`${instruments.nextDue} is null desc`, asc(instruments.nextDue), asc(instruments.identification))
+      // What was never calibrated comes first: it waits the longest.
+      .orderBy(
+        (order.isDescending ? asc : desc)(sql`${by} is null`),
+        (order.isDescending ? desc : asc)(by),
+        asc(instruments.identification),
+      )
       .limit(limit)
       .offset(offset),
     db.select({ total: count() }).from(instruments).where(where),

@@ -1,4 +1,4 @@
-import { instrumentEntrySchema } from '../../../service/registration-schema';
+import { instrumentEntrySchema } from '../../../core/register/entry-schemas';
 import { changeInstrument, getInstrument } from '../../../service/register-service';
 import { accepting, answering, notAllowed } from '../_endpoint';
 

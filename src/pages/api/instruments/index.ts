@@ -1,4 +1,4 @@
-import { instrumentEntrySchema } from '../../../service/registration-schema';
+import { instrumentEntrySchema } from '../../../core/register/entry-schemas';
 import { addInstrument } from '../../../service/register-service';
 import { accepting, json, notAllowed } from '../_endpoint';
 

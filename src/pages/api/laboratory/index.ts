@@ -1,5 +1,5 @@
 import { changeLaboratory, getLaboratory } from '../../../service/register-service';
-import { laboratoryEntrySchema } from '../../../service/registration-schema';
+import { laboratoryEntrySchema } from '../../../core/register/entry-schemas';
 import { accepting, answering, notAllowed } from '../_endpoint';
 
 export const GET = answering(getLaboratory);

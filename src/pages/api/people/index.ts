@@ -1,5 +1,5 @@
 import { addPerson, listPeople } from '../../../service/register-service';
-import { personEntrySchema } from '../../../service/registration-schema';
+import { personEntrySchema } from '../../../core/register/entry-schemas';
 import { accepting, answering, json, notAllowed } from '../_endpoint';
 
 export const GET = answering(async () => ({ people: await listPeople() }));

@@ -1,5 +1,5 @@
 import { retirePerson } from '../../../service/register-service';
-import { personEntrySchema } from '../../../service/registration-schema';
+import { personEntrySchema } from '../../../core/register/entry-schemas';
 import { accepting, notAllowed } from '../_endpoint';
 
 export const POST = accepting(personEntrySchema, async ({ name }) => {

@@ -1,4 +1,4 @@
-import { standardEntrySchema } from '../../../service/registration-schema';
+import { standardEntrySchema } from '../../../core/register/entry-schemas';
 import { changeStandard, getStandard } from '../../../service/register-service';
 import { accepting, answering, notAllowed } from '../_endpoint';
 

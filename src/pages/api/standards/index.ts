@@ -1,4 +1,4 @@
-import { standardEntrySchema } from '../../../service/registration-schema';
+import { standardEntrySchema } from '../../../core/register/entry-schemas';
 import { addStandard } from '../../../service/register-service';
 import { accepting, json, notAllowed } from '../_endpoint';
 

@@ -1,5 +1,5 @@
 import { certificateFor } from '../../../../service/certificate-service';
-import { certificatePdf } from '../../../../service/certificate-pdf';
+import { certificatePdf } from '../../../../service/certificate-pdf/certificate-pdf';
 import { answering, notAllowed } from '../../_endpoint';
 
 export const GET = answering(async ({ params }) => {
