@@ -6,6 +6,7 @@ import { Decimal } from './Decimal';
 import { DueTrack, DueWords } from './DueTrack';
 import { newKey } from './new-key';
 import { PairMark, type Mark } from './PairMark';
+import { ruleWords } from './rule-words';
 import { SummaryMark } from './SummaryMark';
 import { VerdictWord } from './VerdictWord';
 
@@ -123,6 +124,15 @@ describe('words and signs', () => {
     expect(barOf(5000)).toBeLessThanOrEqual(200);
     expect(barOf(-5000)).toBeGreaterThanOrEqual(0);
   });
+});
+
+describe('a decision rule in words', () => {
+  it.each([
+    [{ kind: 'guard-band', factor: 1 }, 'Limits drawn in by U; conditional between.'],
+    [{ kind: 'simple', minimumRatio: 4 }, 'Simple acceptance, ratio at least 4.'],
+  ] as const)('%o', (rule, words) => expect(ruleWords(rule)).toBe(words));
+  it('tells the probability that it allows', () =>
+    expect(ruleWords({ kind: 'maximum-false-accept', probability: 0.02 })).toContain('2 %'));
 });
 
 describe('time left', () => {

@@ -1,7 +1,9 @@
 import { Timer, PenLine } from 'lucide-react';
+import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { DueTrack, DueWords } from '../../ui/DueTrack';
 import { timeLeft, timeOfDay, useNow } from '../../ui/clock';
 import type { Standing } from '../../core/traceability/standing';
+import { FirstSteps, type Begun } from './FirstSteps';
 import { guarded } from '../../ui/guarded';
 
 type OpenRun = {
@@ -26,6 +28,45 @@ type Due = {
   standing: Standing;
   days: number | null;
 };
+const dueColumns: DataColumn<Due>[] = [
+  {
+    id: 'identification',
+    title: 'Instrument',
+    sortBy: (i) => i.identification,
+    cell: (i) => (
+      <>
+        <a href={`/instruments/${i.id}`} className="ident max-w-[13em] font-bold">
+          {i.identification}
+        </a>
+        <span className="block text-sm text-soft">{i.designation}</span>
+      </>
+    ),
+  },
+  { id: 'owner', title: 'Owner', isWideOnly: true, sortBy: (i) => i.owner, cell: (i) => i.owner },
+  {
+    id: 'track',
+    title: (
+      <span className="flex w-[200px] justify-between">
+        <span>overdue</span>
+        <span className="pr-5">today</span>
+        <span>90 days</span>
+      </span>
+    ),
+    cell: (i) => <DueTrack days={i.days} />,
+  },
+  { id: 'due', title: 'Due', sortBy: (i) => i.days, cell: (i) => <DueWords standing={i} /> },
+  {
+    id: 'start',
+    title: <span className="sr-only">Start</span>,
+    align: 'right',
+    cell: (i) => (
+      <a href={`/instruments/${i.id}?start`} className="button">
+        Start
+      </a>
+    ),
+  },
+];
+
 type StandardDue = {
   id: string;
   identification: string;
@@ -41,9 +82,7 @@ export type Board = {
   due: Due[];
   counts: { total: number; overdue: number };
   standards: StandardDue[];
-  isEmpty: boolean;
-  hasStandards: boolean;
-  hasPeople: boolean;
+  begun: Begun;
 };
 
 /** How far a run has come: one tick a stage. */
@@ -111,55 +150,10 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
   );
 }
 
-function FirstSteps({ board }: { board: Board }) {
-  const steps = [
-    {
-      done: board.hasPeople,
-      text: 'Say who is at the bench',
-      href: null,
-      hint: 'With the button at the top right. Everything recorded is signed with that name.',
-    },
-    {
-      done: board.hasStandards,
-      text: 'Enter a standard',
-      href: '/standards/new',
-      hint: 'With the values from its certificate.',
-    },
-    {
-      done: !board.isEmpty,
-      text: 'Register the first instrument',
-      href: '/instruments/new',
-      hint: 'Its kind, its range, its resolution, its owner.',
-    },
-  ];
-  return (
-    <section className="max-w-2xl">
-      <h1>Three steps to the first calibration</h1>
-      <ol className="ruled mt-4 border-y border-rule-strong bg-sheet">
-        {steps.map((step, i) => (
-          <li key={step.text} className="flex items-baseline gap-4 px-4 py-4">
-            <span className="figure text-xl">{step.done ? '✓' : i + 1}</span>
-            <div>
-              {step.href && !step.done ? (
-                <a href={step.href} className="font-bold">
-                  {step.text}
-                </a>
-              ) : (
-                <span className="font-bold">{step.text}</span>
-              )}
-              <div className="text-soft">{step.done ? 'Done.' : step.hint}</div>
-            </div>
-          </li>
-        ))}
-      </ol>
-    </section>
-  );
-}
-
 /** The bench: what lies on it now, and what comes next. */
 export const BenchBoard = guarded(function BenchBoard({ board, startedAt }: { board: Board; startedAt: string }) {
   const now = useNow(startedAt);
-  if (board.isEmpty) return <FirstSteps board={board} />;
+  if (!board.begun.instruments) return <FirstSteps begun={board.begun} />;
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_21rem]">
       <div className="flex flex-col gap-8">
@@ -187,51 +181,9 @@ export const BenchBoard = guarded(function BenchBoard({ board, startedAt }: { bo
           {board.due.length === 0 ? (
             <p className="mt-2 border-y border-rule bg-sheet px-4 py-4">Nothing is due in the next 60 days.</p>
           ) : (
-            <table className="mt-2 w-full border-collapse bg-sheet">
-              <thead>
-                <tr className="border-y border-rule-strong [&>th]:px-4 [&>th]:py-1.5">
-                  <th scope="col">Instrument</th>
-                  <th scope="col" className="max-lg:hidden">
-                    Owner
-                  </th>
-                  <th scope="col">
-                    <span className="flex w-[200px] justify-between">
-                      <span>overdue</span>
-                      <span className="pr-5">today</span>
-                      <span>90 days</span>
-                    </span>
-                  </th>
-                  <th scope="col">Due</th>
-                  <th scope="col">
-                    <span className="sr-only">Start</span>
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {board.due.map((i) => (
-                  <tr key={i.id} className="border-b border-rule [&>td]:px-4 [&>td]:py-1.5">
-                    <td>
-                      <a href={`/instruments/${i.id}`} className="ident max-w-[13em] font-bold">
-                        {i.identification}
-                      </a>
-                      <span className="block text-sm text-soft">{i.designation}</span>
-                    </td>
-                    <td className="max-lg:hidden">{i.owner}</td>
-                    <td>
-                      <DueTrack days={i.days} />
-                    </td>
-                    <td>
-                      <DueWords standing={i} />
-                    </td>
-                    <td className="text-right">
-                      <a href={`/instruments/${i.id}?start`} className="button">
-                        Start
-                      </a>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <div className="mt-2">
+              <DataTable label="Due" columns={dueColumns} rows={board.due} idOf={(i) => i.id} />
+            </div>
           )}
         </section>
       </div>

@@ -71,7 +71,7 @@ function QuantityRow({
   const small = '!min-h-9 !px-2 !py-1 text-sm';
   return (
     <li className="border-b border-rule py-2">
-      <div className="grid grid-cols-[5rem_1fr_4rem_10rem_3rem_2.5rem] items-center gap-2">
+      <div className="grid grid-cols-[5rem_1fr_4rem_10rem_3rem_2.5rem] items-center gap-2 max-sm:grid-cols-[1fr_1fr_4rem]">
         <input
           value={q.symbol}
           onChange={(e) => set({ symbol: e.target.value })}
@@ -118,7 +118,7 @@ function QuantityRow({
           <Trash2 size={16} aria-hidden />
         </button>
       </div>
-      <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 pl-[5.5rem]">
+      <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 pl-[5.5rem] max-sm:pl-0">
         {distributionForms[q.form].fields.map(([key, title]) => (
           <label key={key} className="flex items-center gap-1 text-sm text-soft">
             {title}
@@ -127,7 +127,7 @@ function QuantityRow({
               onChange={(e) => set({ fields: { ...q.fields, [key]: e.target.value } })}
               aria-label={`${title} of ${label}`}
               inputMode={key === 'values' ? 'text' : 'decimal'}
-              className={`${small} figure text-ink ${key === 'values' ? 'w-72' : key === 'dof' || key === 'pooledDof' || key === 'coverageFactor' ? 'w-16' : 'w-28'}`}
+              className={`${small} figure max-w-full text-ink ${key === 'values' ? 'w-72' : key === 'dof' || key === 'pooledDof' || key === 'coverageFactor' ? 'w-16' : 'w-28'}`}
             />
           </label>
         ))}

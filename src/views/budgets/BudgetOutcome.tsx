@@ -1,6 +1,7 @@
 import { printedPair, roundToDecimals } from '../../core/quantity/rounding';
 import { printedUnit } from '../../core/quantity/unit';
 import { truncatedDof } from '../../core/uncertainty/coverage';
+import { ShareBar } from '../../ui/ShareBar';
 import type { BudgetResult } from '../../core/uncertainty/propagate';
 
 const percent = (share: number): string => `${roundToDecimals(share * 100, share < 0.1 ? 1 : 0)} %`;
@@ -27,7 +28,6 @@ export function BudgetOutcome({
   names: Record<string, string>;
 }) {
   const ordered = [...result.contributions].sort((a, b) => Math.abs(b.share) - Math.abs(a.share));
-  const largest = Math.max(1e-300, ...ordered.map((c) => Math.abs(c.contribution)));
   const helps = whatHelps(result);
   const reported = printedPair(result.reported);
   return (
@@ -49,23 +49,12 @@ export function BudgetOutcome({
           {w}
         </p>
       ))}
-      <h2 className="mt-4">Contributions</h2>
+      <h2 className="mt-4">Shares of the variance</h2>
       <ul className="mt-1">
         {ordered.map((c) => (
-          <li
-            key={c.symbol}
-            className="grid grid-cols-[6.5rem_1fr_3.6rem] items-center gap-2 py-0.5 text-sm"
-            title={names[c.symbol]}
-          >
+          <li key={c.symbol} className="grid grid-cols-[6.5rem_1fr] items-center gap-2 py-0.5 text-sm" title={names[c.symbol]}>
             <span className="truncate font-bold">{c.symbol}</span>
-            <svg width="100%" height="14" aria-hidden preserveAspectRatio="none" viewBox="0 0 100 14">
-              <rect
-                width={Math.max(0.3, (100 * Math.abs(c.contribution)) / largest)}
-                height="14"
-                fill={c.share < 0 ? 'var(--color-ochre)' : 'var(--color-verdigris)'}
-              />
-            </svg>
-            <span className="figure text-right">{percent(c.share).replace('-', '−')}</span>
+            <ShareBar share={c.share} />
           </li>
         ))}
       </ul>

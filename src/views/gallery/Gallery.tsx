@@ -1,10 +1,17 @@
 import { useState, type ReactNode } from 'react';
+import { FormProvider, useForm } from 'react-hook-form';
+import { AddPerson } from '../../ui/AddPerson';
 import { BigEntry } from '../../ui/BigEntry';
+import { Combobox } from '../../ui/Combobox';
+import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { Decimal } from '../../ui/Decimal';
 import { Dialog, DialogClose } from '../../ui/Dialog';
-import { DueTrack } from '../../ui/DueTrack';
+import { DueTrack, DueWords } from '../../ui/DueTrack';
 import { Field } from '../../ui/Field';
+import { FormInputs, type FormField } from '../../ui/form/FormFields';
 import { PairMark, type Mark } from '../../ui/PairMark';
+import { PersonPicker } from '../../ui/PersonPicker';
+import { ShareBar } from '../../ui/ShareBar';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { stages } from '../../core/run/next-step';
 import { ReasonPrompt } from '../run/ReasonPrompt';
@@ -37,10 +44,51 @@ function Part({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
+const shapes = ['rectangular', 'triangular', 'arcsine'].map((value) => ({ value, title: `${value} distribution` }));
+const bells = [
+  { name: 'Treble', mass: 212.4 },
+  { name: 'Tenor', mass: 1318 },
+  { name: 'Not weighed', mass: null },
+];
+const bellColumns: DataColumn<(typeof bells)[number]>[] = [
+  { id: 'name', title: 'Bell', sortBy: (b) => b.name, cell: (b) => b.name },
+  { id: 'mass', title: 'Mass', align: 'right', className: 'figure', sortBy: (b) => b.mass, cell: (b) => b.mass ?? '–' },
+  { id: 'note', title: 'Not sorted by', cell: () => 'cast' },
+];
+
+const exampleFields: FormField[] = [
+  { name: 'text', title: 'Text', type: 'text', hint: 'With a hint' },
+  { name: 'number', title: 'Number', type: 'number', unit: 'um' },
+  { name: 'whole', title: 'Whole number', type: 'whole' },
+  { name: 'day', title: 'Day', type: 'day' },
+  { name: 'unit', title: 'Unit', type: 'unit' },
+  { name: 'wrong', title: 'With a fault', type: 'number' },
+  { name: 'rows', title: 'Rows', type: 'rows' },
+  { name: 'check', title: 'Tick', type: 'check' },
+];
+
+/** A form as declarations make it. */
+function FormPart() {
+  const form = useForm({
+    defaultValues: { text: '', number: '12,5', whole: '12', day: '', unit: 'mm', wrong: 'abc', rows: '', check: true },
+    errors: { wrong: { type: 'custom', message: 'That is not a number.' } },
+  });
+  return (
+    <Part name="A form made from declarations">
+      <FormProvider {...form}>
+        <form className="grid w-full grid-cols-4 gap-4">
+          <FormInputs fields={exampleFields} />
+        </form>
+      </FormProvider>
+    </Part>
+  );
+}
+
 /** Every shared part in every state, to be looked at while it is worked on. */
 export function Gallery() {
   const [tab, setTab] = useState('a');
   const [isOpen, setOpen] = useState(false);
+  const [shape, setShape] = useState('arcsine');
   return (
     <>
       <Part name="Buttons and keys">
@@ -110,6 +158,9 @@ export function Gallery() {
         {[-60, -3, 4, 40, 300].map((days) => (
           <DueTrack key={days} days={days} />
         ))}
+        {(['expired', 'nearly-due', 'good', 'none'] as const).map((standing, i) => (
+          <DueWords key={standing} standing={{ standing, days: [-3, 12, 300, null][i]! }} />
+        ))}
       </Part>
       <Part name="Tabs">
         <Tabs
@@ -122,7 +173,39 @@ export function Gallery() {
           ]}
           shown={tab}
           onShow={setTab}
-        />
+        >
+          <p className="px-3 py-2">What stands under “{tab}”.</p>
+        </Tabs>
+      </Part>
+      <Part name="One of many">
+        <div className="w-64">
+          <Combobox label="Nothing chosen" value="" options={shapes} onChoose={setShape} hint="With a hint" />
+        </div>
+        <div className="w-64">
+          <Combobox label="Chosen; another may be typed" value={shape} options={shapes} onChoose={setShape} onOther={setShape} />
+        </div>
+        <div className="w-64">
+          <Combobox label="With a fault" value={shape} options={shapes} onChoose={setShape} fault="Choose another." />
+        </div>
+      </Part>
+      <Part name="A table">
+        <DataTable label="Bells" columns={bellColumns} rows={bells} idOf={(b) => b.name} />
+        <DataTable label="Small bells" isSmall columns={bellColumns} rows={bells.slice(0, 1)} idOf={(b) => b.name} />
+      </Part>
+      <Part name="Shares of the variance">
+        <div className="w-72">
+          {[1, 0.62, 0.004, 0, -0.18].map((share) => (
+            <ShareBar key={share} share={share} />
+          ))}
+        </div>
+      </Part>
+      <FormPart />
+      <Part name="Names">
+        <PersonPicker people={['Ada Brook']} chosen="Ada Brook" />
+        <PersonPicker people={[]} chosen="" />
+        <div className="w-96">
+          <AddPerson title="Someone new" onAdded={() => undefined} />
+        </div>
       </Part>
       <Part name="A reason">
         <div className="w-96">

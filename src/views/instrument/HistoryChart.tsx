@@ -98,7 +98,7 @@ export const HistoryChart = guarded(function HistoryChart({ points }: { points: 
   const unit = printedUnit(scale.unit);
 
   return (
-    <figure className="mt-2 border-y border-rule bg-sheet px-2 pt-3 pb-1">
+    <figure className="mt-2 overflow-hidden border-y border-rule bg-sheet px-2 pt-3 pb-1">
       <div
         role="img"
         aria-label={`Worst values. ${label}. Limits: ${limitWords(scale, scale.unit, scale.unit)}.`}

@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { AddPerson } from '../../ui/AddPerson';
 import { askServer } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 
@@ -44,10 +45,10 @@ export const PeopleList = guarded(function PeopleList({ people }: { people: stri
         {known.length === 0 && <li className="px-4 py-3 text-soft">Nobody yet.</li>}
       </ul>
       {fault && <p className="fault mt-2">{fault}</p>}
-      <p className="mt-2 text-soft">
-        Add someone with the button at the top right. A name typed by mistake can be retired; names that have signed a record stay
-        in it.
-      </p>
+      <div className="mt-4">
+        <AddPerson title="Someone new" onAdded={(name) => setKnown((before) => [...new Set([...before, name])].sort())} />
+      </div>
+      <p className="mt-3 text-soft">A name typed by mistake can be retired; names that have signed a record stay in it.</p>
     </>
   );
 });

@@ -27,7 +27,9 @@ export function FunctionProof({ lines }: { lines: FunctionComparison[] }) {
           <td className="figure px-3 text-right">
             {shown(l.computed)} {printedUnit(l.unit)}
           </td>
-          <td className="figure px-3 text-right text-soft">{shown(l.within, 2)}</td>
+          <td className="figure px-3 text-right text-soft">
+            {shown(l.within, 2)} {printedUnit(l.unit)}
+          </td>
           <td className="px-3">
             <span className={`inline-flex items-center gap-1 font-bold ${l.agrees ? 'text-verdigris' : 'text-brick'}`}>
               {l.agrees ? <CircleCheck size={15} aria-hidden /> : <CircleX size={15} aria-hidden />} {l.agrees ? 'yes' : 'no'}

@@ -1,6 +1,7 @@
 import { CircleCheck, CircleDashed, CircleX, Printer } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { compareWithPublished, type Comparison, type PublishedExample } from '../../core/proof/published-example';
+import { compareWithPublished, unitOfResult, type Comparison, type PublishedExample } from '../../core/proof/published-example';
+import { printedUnit } from '../../core/quantity/unit';
 import { compareFunctions, type FunctionComparison } from '../../core/proof/published-functions';
 import { askCore } from '../../worker/ask-core';
 import { FunctionProof } from './FunctionProof';
@@ -50,13 +51,19 @@ const resultWords = (name: string): string =>
 const verbTitles: Record<PublishedExample['verb'], string> = {
   budget: 'First-order propagation and coverage',
   montecarlo: 'Propagation of distributions by Monte Carlo',
-  fit: 'Calibration curves',
+  fit: 'Calibration curves (data published without units)',
   risk: 'Risks of wrong decisions',
   conformity: 'Decisions of conformity',
 };
 
 /** Every published example the product knows, recomputed in this browser on this machine. */
-export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: PublishedExample[] }) {
+export const ProofSheet = guarded(function ProofSheet({
+  examples,
+  version,
+}: {
+  examples: PublishedExample[];
+  /** Of this software. */ version: string;
+}) {
   const [outcomes, setOutcomes] = useState<Record<string, Outcome>>({});
   const [functionLines, setFunctionLines] = useState<FunctionComparison[]>([]);
   const [machine, setMachine] = useState('');
@@ -64,7 +71,9 @@ export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: 
     let stopped = false;
     let stop = () => {};
     async function recompute() {
-      setMachine(`${new Date().toISOString().slice(0, 16).replace('T', ' ')} UTC · ${navigator.userAgent}`);
+      setMachine(
+        `${new Date().toISOString().slice(0, 16).replace('T', ' ')} UTC · ${(navigator.userAgent.match(/(Firefox|Edg|OPR|Chrome|Version)\/[\d.]+/g) ?? [navigator.userAgent]).join(', ').replaceAll('/', ' ')}`,
+      );
       setFunctionLines(compareFunctions());
       for (const example of examples) {
         if (stopped) return;
@@ -117,7 +126,10 @@ export const ProofSheet = guarded(function ProofSheet({ examples }: { examples: 
               </span>
             )}
           </p>
-          <p className="text-sm text-soft">{machine}</p>
+          <p className="text-sm text-soft">
+            Just Twice {version}
+            {machine && ` · ${machine}`}
+          </p>
         </div>
         <button type="button" className="button print:hidden" onClick={() => window.print()}>
           <Printer size={18} aria-hidden /> Print
@@ -138,6 +150,8 @@ function rowsOf(example: PublishedExample, outcome: Outcome | undefined) {
   return names.map((name, i) => {
     const c = outcome && 'comparisons' in outcome ? outcome.comparisons.find((x) => x.name === name) : undefined;
     const published = example.expect[name]!;
+    const unit = printedUnit(unitOfResult(example, name));
+    const withUnit = (text: string) => (unit ? `${text} ${unit}` : text);
     return (
       <tr key={`${example.id} ${name}`} className={i === 0 ? 'border-t border-rule-strong' : 'border-t border-rule'}>
         {i === 0 && (
@@ -148,10 +162,12 @@ function rowsOf(example: PublishedExample, outcome: Outcome | undefined) {
           </td>
         )}
         <td className="px-3 py-1">{resultWords(name)}</td>
-        <td className="figure px-3 text-right">{number(published.value)}</td>
-        <td className="figure px-3 text-right">{c ? number(c.computed) : '…'}</td>
-        <td className="figure px-3 text-right">{c && c.difference !== null && number(c.difference, 2)}</td>
-        <td className="figure px-3 text-right text-soft">{'within' in published ? number(published.within) : 'the same'}</td>
+        <td className="figure px-3 text-right">{withUnit(number(published.value))}</td>
+        <td className="figure px-3 text-right">{c ? withUnit(number(c.computed)) : '…'}</td>
+        <td className="figure px-3 text-right">{c && c.difference !== null && withUnit(number(c.difference, 2))}</td>
+        <td className="figure px-3 text-right text-soft">
+          {'within' in published ? withUnit(number(published.within)) : 'the same'}
+        </td>
         <td className="px-3">
           {c && (
             <span className={`inline-flex items-center gap-1 font-bold ${c.agrees ? 'text-verdigris' : 'text-brick'}`}>

@@ -7,7 +7,8 @@ import type { RecordedEvent } from '../../core/log/event-schema';
 import { momentIn } from '../../core/quantity/day-in-zone';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
 import { reviewPoints, tookPart } from '../../core/run/review-points';
-import { runState } from '../../core/run/run-state';
+import { runState, type RunState } from '../../core/run/run-state';
+import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { ResultDialog } from '../run/ResultDialog';
@@ -15,6 +16,47 @@ import type { OpenResult } from '../run/SeriesSheet';
 import { SetSheets } from '../run/SetSheets';
 import { ReviewPanel } from './ReviewPanel';
 import { actWords, clockWords, doneLater } from './act-words';
+
+type LogLine = { event: RecordedEvent; state: RunState };
+
+const logColumns: DataColumn<LogLine>[] = [
+  {
+    id: 'sequence',
+    title: 'No.',
+    align: 'right',
+    className: 'figure align-top text-soft',
+    sortBy: (l) => l.event.sequence,
+    cell: (l) => l.event.sequence,
+  },
+  {
+    id: 'when',
+    title: 'When',
+    className: 'figure align-top',
+    cell: ({ event, state }) => (
+      <>
+        {momentIn(doneAt(event), state.timeZone)}
+        {doneLater(event) && <span className="block text-xs text-soft">{doneLater(event)}</span>}
+      </>
+    ),
+  },
+  {
+    id: 'who',
+    title: 'Who',
+    className: 'align-top whitespace-nowrap',
+    sortBy: (l) => l.event.person,
+    cell: (l) => l.event.person,
+  },
+  {
+    id: 'what',
+    title: 'What',
+    cell: ({ event, state }) => (
+      <>
+        {actWords(event.act, state)}
+        {event.clock && <span className="caution mt-1 block">{clockWords(event.clock)}</span>}
+      </>
+    ),
+  },
+];
 
 /** A finished run, read-only: results, certificate, and the log it was computed from. */
 export const RecordView = guarded(function RecordView({
@@ -72,7 +114,7 @@ export const RecordView = guarded(function RecordView({
   return (
     <div>
       <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
-        <div className="min-w-0 flex-1">
+        <div className="min-w-0 flex-1 max-sm:basis-full">
           <p className="text-soft">
             <a href={`/instruments/${instrument.id}`} className="ident">
               {instrument.identification}
@@ -118,25 +160,16 @@ export const RecordView = guarded(function RecordView({
           <SetSheets state={state} cursor={null} onOpen={setOpened} />
           <details className="mt-6">
             <summary className="cursor-pointer font-bold">The log: {events.length} entries</summary>
-            <table className="mt-2 w-full border-collapse bg-sheet text-sm">
-              <tbody>
-                {events.map((e, i) => (
-                  <tr key={i} className="border-b border-rule [&>td]:px-3 [&>td]:py-1 [&>td]:align-top">
-                    <td className="figure text-right text-soft">{e.sequence}</td>
-                    <td className="figure">
-                      {momentIn(doneAt(e), state.timeZone)}
-                      {doneLater(e) && <span className="block text-xs text-soft">{doneLater(e)}</span>}
-                    </td>
-                    <td className="whitespace-nowrap">{e.person}</td>
-                    <td>
-                      {actWords(e.act, state)}
-                      {e.clock && <span className="caution mt-1 block">{clockWords(e.clock)}</span>}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-            <p className="mt-1 text-sm text-soft">Times in UTC. Entries are appended, never changed.</p>
+            <div className="mt-2">
+              <DataTable
+                label="The log"
+                isSmall
+                columns={logColumns}
+                rows={events.map((event) => ({ event, state }))}
+                idOf={(l) => String(l.event.sequence)}
+              />
+            </div>
+            <p className="mt-1 text-sm text-soft">Times of the clock in {state.timeZone}. Entries are appended, never changed.</p>
           </details>
         </section>
         <aside>

@@ -9,6 +9,8 @@ import { ReasonPrompt } from './ReasonPrompt';
 import { RuleOutList } from './RuleOutList';
 import { useRun } from './run-context';
 
+const scatterReasons = ['Read again: it stays', 'The scatter is the instrument’s own there'];
+
 type Choice = { adjustment: string | null; each: string | null };
 
 /** A set is judged: leave it, or adjust? The tool proposes with a reason; going against it takes one. */
@@ -37,8 +39,10 @@ export function JudgePanel({ set }: { set: string }) {
   if (against)
     return (
       <ReasonPrompt
-        title={`${titleOf(against)} all the same: why?`}
-        ready={[]}
+        title={
+          diagnosis.scatter ? `Scatter at ${diagnosis.scatter}: why may it stand?` : `${titleOf(against)} all the same: why?`
+        }
+        ready={diagnosis.scatter ? scatterReasons : []}
         confirm={titleOf(against)}
         onCancel={() => setAgainst(null)}
         onReason={(reason) => decide(against, reason)}
@@ -62,7 +66,9 @@ export function JudgePanel({ set }: { set: string }) {
         <strong>{titleOf(proposed)}.</strong> {advice.reason}
       </p>
       {fault && <p className="fault">{fault}</p>}
-      <MainButton onPress={() => setFault(decide(proposed, '') ?? '')}>{titleOf(proposed)}</MainButton>
+      <MainButton onPress={() => (diagnosis.scatter ? setAgainst(proposed) : setFault(decide(proposed, '') ?? ''))}>
+        {titleOf(proposed)}
+      </MainButton>
       {others.map((c) => (
         <button key={`${c.adjustment}|${c.each}`} type="button" className="button" onClick={() => setAgainst(c)}>
           {titleOf(c)} all the same

@@ -2,13 +2,14 @@ import type { Place } from '../../core/log/event-schema';
 import type { SeriesDocument } from '../../core/procedure/document-schema';
 import { plainDecimal } from '../../core/quantity/rounding';
 import { withPrintedUnit } from '../../core/run/shown-value';
+import { unitOfCompared } from '../../core/quantity/unit';
 import { itemsAt } from '../../core/run/run-case';
 import { settingIn } from '../../core/run/run-results';
 import { numberAt } from '../../core/run/run-scope';
 import type { RunState, Slot } from '../../core/run/run-state';
 import { limitWords } from '../../core/run/shown-value';
 import { placedPoint } from '../../core/run/run-state';
-import { shownUnit } from '../../core/run/place-words';
+import { pointUnit, shownUnit } from '../../core/run/place-words';
 import { offeredResults } from '../../core/run/reading-rules';
 import { unitIn } from '../../core/steps/step-context';
 
@@ -53,19 +54,24 @@ export function ReferencePanel({
   const s = settingIn(state, slot.set);
   const { repeat: _repeat, observation: _observation, ...place } = slot;
   const uses = itemUses(state, series, slot);
+  /** A tenth of the standard uncertainty: finer digits say nothing. */
+  const finestOf = (use: string) => (numberAt(s, { is: `${use}.standardUncertainty` }, place) ?? 0) / 10;
   const lines = uses.flatMap(({ use, items }): [string, string][] => {
     const value = numberAt(s, { is: `${use}.value` }, place);
     return value === undefined || items.length === 0
       ? []
-      : [['Certified value', valueWords(value, unitOfUse(state, series, use))]];
+      : [['Certified value', valueWords(value, unitOfUse(state, series, use), finestOf(use))]];
   });
   const references = series.results.flatMap((r): [string, string][] => {
     const value = r.reference === undefined ? undefined : numberAt(s, r.reference, place);
     if (value === undefined) return [];
     // A standard's own value stands in its own unit, which need not be the one of the result.
     const use = typeof r.reference === 'object' ? /^(\w+)\.value$/.exec(r.reference.is)?.[1] : undefined;
-    const unit = use && series.uses[use] ? unitOfUse(state, series, use) : unitIn(state, r.unit, place);
-    const words = valueWords(value, unit);
+    const isOfUse = use !== undefined && series.uses[use] !== undefined;
+    const unit = isOfUse
+      ? unitOfUse(state, series, use)
+      : unitOfCompared(unitIn(state, r.unit, place), pointUnit(state, place) || state.instrument.unit);
+    const words = valueWords(value, unit, isOfUse ? finestOf(use) : state.instrument.resolution / 10);
     return lines.some(([, known]) => known === words) ? [] : [['Reference value', words]];
   });
   const limits = limitLines(state, place);
@@ -106,8 +112,11 @@ export function ReferencePanel({
   );
 }
 
-/** A value as its certificate gives it, without the noise of binary numbers. */
-const valueWords = (value: number, unit: string): string => withPrintedUnit(plainDecimal(Number(value.toPrecision(9))), unit);
+/** A value as its certificate gives it, without the noise of binary numbers and without digits that say nothing. */
+function valueWords(value: number, unit: string, finest: number): string {
+  const decimals = finest > 0 ? Math.max(0, Math.ceil(-Math.log10(finest))) : 20;
+  return withPrintedUnit(plainDecimal(Number(Number(value.toPrecision(9)).toFixed(Math.min(decimals, 20)))), unit);
+}
 
 const unitOfUse = (state: RunState, series: SeriesDocument, use: string): string => {
   const { role = use, unit, part } = series.uses[use]!;

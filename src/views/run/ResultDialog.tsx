@@ -1,3 +1,4 @@
+import { comparedWords } from '../../core/certificate/certificate-tables';
 import { printedUnit } from '../../core/quantity/unit';
 import { roundToDecimals } from '../../core/quantity/rounding';
 import { placeTitle, seriesOf, setTitle, shownUnit } from '../../core/run/place-words';
@@ -5,7 +6,11 @@ import { pointIn } from '../../core/run/run-results';
 import type { RunState } from '../../core/run/run-state';
 import { inShownUnit, limitWords, shownPair, significant, withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
+import type { ProcedureDocument } from '../../core/procedure/document-schema';
+import type { Contribution } from '../../core/uncertainty/propagate';
+import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { Dialog, DialogClose } from '../../ui/Dialog';
+import { ShareBar } from '../../ui/ShareBar';
 import { VerdictWord } from '../../ui/VerdictWord';
 import type { OpenResult } from './SeriesSheet';
 
@@ -18,6 +23,68 @@ const pairOf = (value: number, u: number): [string, string] => {
 /** The unit of a sensitivity: of the result over that of the quantity; nothing where they are the same. */
 const perUnit = (unit: string, of: string): string =>
   unit === of ? '' : `${printedUnit(unit) || '1'}/${printedUnit(of) || '1'}`;
+
+type Quantity = ProcedureDocument['series'][number]['results'][number]['quantities'][number];
+type Line = { c: Contribution; q: Quantity; /** Of the result, and the one it is shown in. */ unit: string; shownIn: string };
+
+const columns: DataColumn<Line>[] = [
+  {
+    id: 'quantity',
+    title: 'Quantity',
+    className: 'w-[36%]',
+    sortBy: ({ c }) => c.symbol,
+    cell: ({ c, q }) => (
+      <>
+        <span className="figure font-bold">{c.symbol}</span> {q.name}
+        <span className="ml-1 text-xs text-soft">{q.source}</span>
+      </>
+    ),
+  },
+  {
+    id: 'value',
+    title: 'Value',
+    align: 'right',
+    className: 'figure',
+    cell: ({ c, q }) => `${pairOf(c.estimate, c.standardUncertainty)[0]} ${printedUnit(q.unit)}`,
+  },
+  {
+    id: 'u',
+    title: 'u',
+    align: 'right',
+    className: 'figure',
+    cell: ({ c, q }) => withPrintedUnit(pairOf(c.estimate, c.standardUncertainty)[1], q.unit),
+  },
+  { id: 'shape', title: 'Shape', sortBy: ({ q }) => q.distribution.type, cell: ({ q }) => q.distribution.type },
+  {
+    id: 'dof',
+    title: 'Degrees of freedom',
+    align: 'right',
+    className: 'figure',
+    cell: ({ c }) => (c.dof === null ? '∞' : Math.floor(c.dof + 1e-9)),
+  },
+  {
+    id: 'sensitivity',
+    title: 'Sensitivity',
+    align: 'right',
+    className: 'figure',
+    cell: ({ c, q, unit }) => `${significant(c.sensitivity, 3).replace('-', '−')} ${perUnit(unit, q.unit)}`,
+  },
+  {
+    id: 'contribution',
+    title: 'Contributes',
+    align: 'right',
+    className: 'figure',
+    sortBy: ({ c }) => Math.abs(c.contribution),
+    cell: ({ c, unit, shownIn }) =>
+      withPrintedUnit(significant(Math.abs(inShownUnit(c.contribution, unit, shownIn)), 3), shownIn),
+  },
+  {
+    id: 'share',
+    title: 'Share of the variance',
+    sortBy: ({ c }) => c.share,
+    cell: ({ c }) => <ShareBar share={c.share} />,
+  },
+];
 
 /** One result, opened: its readings, its reference value, its budget, its verdict. */
 export function ResultDialog({
@@ -38,7 +105,10 @@ export function ResultDialog({
   const unit = unitIn(state, doc.unit, place);
   const shownIn = shownUnit(state, doc, place);
   const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits);
-  const ordered = [...result.contributions].sort((a, b) => b.share - a.share);
+  const compared = comparedWords(state, seriesOf(state, place.series)!, doc, place, result);
+  const lines = [...result.contributions]
+    .sort((a, b) => b.share - a.share)
+    .map((c): Line => ({ c, q: doc.quantities.find((x) => x.symbol === c.symbol)!, unit, shownIn }));
   const query = new URLSearchParams({
     run,
     result: symbol,
@@ -97,14 +167,14 @@ export function ResultDialog({
         </p>
       ))}
       <p className="mt-1 text-sm text-soft">
-        {result.indication !== undefined && (
+        {compared.indication && (
           <>
-            Indication <span className="figure">{significant(result.indication, 8).replace('-', '−')}</span> ·{' '}
+            Indication <span className="figure">{compared.indication}</span> ·{' '}
           </>
         )}
-        {result.reference !== undefined && (
+        {compared.reference && (
           <>
-            reference <span className="figure">{significant(result.reference, 8).replace('-', '−')}</span> ·{' '}
+            reference <span className="figure">{compared.reference}</span> ·{' '}
           </>
         )}
         u ={' '}
@@ -115,64 +185,9 @@ export function ResultDialog({
         <span className="figure">{result.effectiveDof === null ? 'infinite' : Math.floor(result.effectiveDof + 1e-9)}</span> · k ={' '}
         <span className="figure">{roundToDecimals(result.coverageFactor, 2)}</span>
       </p>
-      <table className="mt-3 w-full border-collapse text-sm">
-        <thead>
-          <tr className="border-y border-rule-strong [&>th]:px-2 [&>th]:py-1">
-            <th scope="col" className="w-[36%]">
-              Quantity
-            </th>
-            <th scope="col" className="text-right">
-              Value
-            </th>
-            <th scope="col" className="text-right">
-              u
-            </th>
-            <th scope="col">Shape</th>
-            <th scope="col" className="text-right">
-              Degrees of freedom
-            </th>
-            <th scope="col" className="text-right">
-              Sensitivity
-            </th>
-            <th scope="col" className="text-right">
-              Contributes{printedUnit(shownIn) && `, ${printedUnit(shownIn)}`}
-            </th>
-            <th scope="col">Share of the variance</th>
-          </tr>
-        </thead>
-        <tbody>
-          {ordered.map((c) => {
-            const q = doc.quantities.find((x) => x.symbol === c.symbol)!;
-            const [value, u] = pairOf(c.estimate, c.standardUncertainty);
-            return (
-              <tr key={c.symbol} className="border-b border-rule [&>td]:px-2 [&>td]:py-1">
-                <td>
-                  <span className="figure font-bold">{c.symbol}</span> {q.name}
-                  <span className="ml-1 text-xs text-soft">{q.source}</span>
-                </td>
-                <td className="figure text-right whitespace-nowrap">
-                  {value} {printedUnit(q.unit)}
-                </td>
-                <td className="figure text-right">{u}</td>
-                <td>{q.distribution.type}</td>
-                <td className="figure text-right">{c.dof === null ? '∞' : Math.floor(c.dof + 1e-9)}</td>
-                <td className="figure text-right">
-                  {significant(c.sensitivity, 3).replace('-', '−')} {perUnit(unit, q.unit)}
-                </td>
-                <td className="figure text-right">{significant(Math.abs(inShownUnit(c.contribution, unit, shownIn)), 3)}</td>
-                <td>
-                  <span className="flex items-center gap-2">
-                    <svg width="90" height="12" aria-hidden>
-                      <rect width={Math.max(0.5, 90 * c.share)} height="12" fill="var(--color-verdigris)" />
-                    </svg>
-                    <span className="figure">{roundToDecimals(c.share * 100, 1)} %</span>
-                  </span>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <div className="mt-3">
+        <DataTable label="What it is made of" isSmall columns={columns} rows={lines} idOf={(l) => l.c.symbol} />
+      </div>
     </Dialog>
   );
 }

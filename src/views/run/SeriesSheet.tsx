@@ -7,7 +7,7 @@ import { printedUnit } from '../../core/quantity/unit';
 import { decimalsNeeded, pointTitle, pointUnit, seriesOf, shownUnit, sweepTitle } from '../../core/run/place-words';
 import { observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
 import { pointIn } from '../../core/run/run-results';
-import { placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
+import { isPointRead, placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
 import { limitWords, shownPair } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { later } from '../../ui/later';
@@ -325,6 +325,8 @@ function Results({
   const result = judged && here?.[judged.symbol];
   const paired = judged && other?.[judged.symbol];
   const shown = result ?? paired;
+  // A point is judged when all of it has been read.
+  const isWhole = judged !== undefined && isPointRead(state, placeOfResult(judged));
   const order = state.sets.map((s) => s.id);
   const isFoundHere = pairWith === null || order.indexOf(at.set) < order.indexOf(pairWith);
   return (
@@ -371,7 +373,7 @@ function Results({
               </span>
             )}
           </td>
-          <td className="text-sm">{result?.verdict && <VerdictWord verdict={result.verdict} short />}</td>
+          <td className="text-sm">{result?.verdict && isWhole && <VerdictWord verdict={result.verdict} short />}</td>
         </>
       )}
     </>

@@ -62,28 +62,20 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
   const { taken, wanted } = progressOf(state, shown.set, shown.series);
   const isReady = wanted <= manyReadings || taken === wanted;
   return (
-    <>
-      {sets.length > 1 && (
-        <Tabs
-          label="Which set"
-          inTabOrder={inTabOrder}
-          tabs={sets.map((s) => ({ id: s, title: `${s.startsWith('as-found') ? '○' : '●'} ${setTitle(s)}` }))}
-          shown={shown.set}
-          onShow={(set) =>
-            show(places.find((p) => p.set === set && p.series === shown.series) ?? places.find((p) => p.set === set)!)
-          }
-        />
-      )}
-      {allSeries.length > 1 && (
-        <Tabs
-          label="Which readings"
-          inTabOrder={inTabOrder}
-          tabs={allSeries.map((id) => ({ id, title: seriesOf(state, id)!.title, note: note(id) }))}
-          shown={shown.series}
-          onShow={(id) => show(inSet.find((p) => p.series === id)!)}
-        />
-      )}
-      {inSeries.length > 1 && (
+    <Tabs
+      label="Which set"
+      inTabOrder={inTabOrder}
+      tabs={sets.map((s) => ({ id: s, title: `${s.startsWith('as-found') ? '○' : '●'} ${setTitle(s)}` }))}
+      shown={shown.set}
+      onShow={(set) => show(places.find((p) => p.set === set && p.series === shown.series) ?? places.find((p) => p.set === set)!)}
+    >
+      <Tabs
+        label="Which readings"
+        inTabOrder={inTabOrder}
+        tabs={allSeries.map((id) => ({ id, title: seriesOf(state, id)!.title, note: note(id) }))}
+        shown={shown.series}
+        onShow={(id) => show(inSet.find((p) => p.series === id)!)}
+      >
         <Tabs
           label="Of which"
           inTabOrder={inTabOrder}
@@ -94,49 +86,50 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
           }))}
           shown={shown.each ?? ''}
           onShow={(each) => show(inSeries.find((p) => (p.each ?? '') === each)!)}
-        />
-      )}
-      {inTabOrder && pairWith !== null && <h3 className="mt-3 mb-1 px-2">{setTitle(shown.set)}</h3>}
-      <SeriesSheet
-        key={`${shown.set}|${shown.series}|${shown.each}`}
-        state={state}
-        place={shown}
-        pairWith={pairWith}
-        cursor={
-          cursor && cursor.set === shown.set && cursor.series === shown.series && (cursor.each ?? null) === shown.each
-            ? cursor
-            : null
-        }
-        onOpen={onOpen}
-        {...(onSelect && shown.set === current?.set ? { onSelect } : {})}
-      />
-      {inTabOrder && pairWith !== null && (
-        <>
-          <h3 className="mt-5 mb-1 px-2">{setTitle(pairWith)}</h3>
+        >
+          {inTabOrder && pairWith !== null && <h3 className="mt-3 mb-1 px-2">{setTitle(shown.set)}</h3>}
           <SeriesSheet
-            key={`${pairWith}|${shown.series}|${shown.each}`}
+            key={`${shown.set}|${shown.series}|${shown.each}`}
             state={state}
-            place={{ ...shown, set: pairWith }}
-            pairWith={shown.set}
-            cursor={null}
+            place={shown}
+            pairWith={pairWith}
+            cursor={
+              cursor && cursor.set === shown.set && cursor.series === shown.series && (cursor.each ?? null) === shown.each
+                ? cursor
+                : null
+            }
             onOpen={onOpen}
+            {...(onSelect && shown.set === current?.set ? { onSelect } : {})}
           />
-        </>
-      )}
-      <RuleLine state={state} place={shown} />
-      {series.gate && (
-        <p className="mt-1 px-2 text-sm text-ochre">The run goes on from here only when this is inside its limits.</p>
-      )}
-      {isReady && (
-        <AggregateList
-          state={state}
-          series={series}
-          aggregates={aggregatesIn(state, shown.set, shown.series).filter((a) => a.each === null || a.each === shown.each)}
-          place={shown}
-          isComplete={taken === wanted}
-        />
-      )}
-    </>
+          {inTabOrder && pairWith !== null && (
+            <>
+              <h3 className="mt-5 mb-1 px-2">{setTitle(pairWith)}</h3>
+              <SeriesSheet
+                key={`${pairWith}|${shown.series}|${shown.each}`}
+                state={state}
+                place={{ ...shown, set: pairWith }}
+                pairWith={shown.set}
+                cursor={null}
+                onOpen={onOpen}
+              />
+            </>
+          )}
+          <RuleLine state={state} place={shown} />
+          {series.gate && (
+            <p className="mt-1 px-2 text-sm text-ochre">The run goes on from here only when this is inside its limits.</p>
+          )}
+          {isReady && (
+            <AggregateList
+              state={state}
+              series={series}
+              aggregates={aggregatesIn(state, shown.set, shown.series).filter((a) => a.each === null || a.each === shown.each)}
+              place={shown}
+              isComplete={taken === wanted}
+            />
+          )}
+        </Tabs>
+      </Tabs>
+    </Tabs>
   );
 }
 

@@ -55,7 +55,10 @@ function lay(state: RunState, { set, series: id, each }: SheetPlace): SheetLayou
   const range = (n: number) => Array.from({ length: n }, (_, i) => i + 1);
   const columns = (sweepsBeside ? sweeps : [null]).flatMap((sweep) =>
     (repeatsBeside ? range(repeats) : [null]).flatMap((repeat) =>
-      observations.map((observation) => ({ observation, repeat, sweep })),
+      observations
+        // What is read once at a point or in a passage has no column for each repeat.
+        .filter((o) => repeat === null || items.some((i) => i.id === o && (i.repeat ?? 1) === repeat))
+        .map((observation) => ({ observation, repeat, sweep })),
     ),
   );
   const along = sweepsBeside || sweeps.length === 0 ? [null] : sweeps;

@@ -6,6 +6,8 @@ import { sketchData } from './sketch-points';
 
 const size = 180;
 const turn = 270;
+/** More numerals than this run into each other. */
+const mostNumerals = 7;
 
 /** A dial over the range: the points as marks, those read filled, the needle where the present point stands. */
 export function DialSketch({ state, slot }: SketchProps) {
@@ -19,6 +21,7 @@ export function DialSketch({ state, slot }: SketchProps) {
     const angle = ((-turn / 2 + share * turn - 90) * Math.PI) / 180;
     return [size / 2 + radius * Math.cos(angle), size / 2 + radius * Math.sin(angle)];
   };
+  const every = Math.ceil(placed.length / mostNumerals);
   const here = placed.find((p) => p.isHere);
   return (
     <figure className="flex items-center gap-4">
@@ -36,7 +39,7 @@ export function DialSketch({ state, slot }: SketchProps) {
           stroke="var(--color-rule-strong)"
           strokeWidth={1.5}
         />
-        {placed.map((p) => {
+        {placed.map((p, i) => {
           const [x1, y1] = at(p.nominal!, 70);
           const [x2, y2] = at(p.nominal!, 82);
           const [tx, ty] = at(p.nominal!, 56);
@@ -50,9 +53,11 @@ export function DialSketch({ state, slot }: SketchProps) {
                 stroke={p.result ? 'var(--color-verdigris)' : 'var(--color-rule-strong)'}
                 strokeWidth={p.result ? 5 : 2.5}
               />
-              <text x={tx} y={ty + 4} fontSize={11} textAnchor="middle" fill="var(--color-soft)" className="figure">
-                {plainDecimal(p.nominal!).replace('-', '−')}
-              </text>
+              {i % every === 0 && (
+                <text x={tx} y={ty + 4} fontSize={11} textAnchor="middle" fill="var(--color-soft)" className="figure">
+                  {plainDecimal(p.nominal!).replace('-', '−')}
+                </text>
+              )}
             </g>
           );
         })}

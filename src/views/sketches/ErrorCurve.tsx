@@ -17,6 +17,7 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
   const xs = points.map(xOf);
   const isPlaced = xs.every(Number.isFinite) && new Set(xs).size > 1;
   const [low, high] = isPlaced ? [Math.min(...xs), Math.max(...xs)] : [0, Math.max(1, points.length - 1)];
+  const [leftmost, rightmost] = isPlaced ? [xs.indexOf(low), xs.indexOf(high)] : [0, points.length - 1];
   const x = (i: number) => {
     const share = ((isPlaced ? xs[i]! : points.length === 1 ? 0.5 : i) - low) / (high - low);
     return side + share * (width - 2 * side);
@@ -36,7 +37,8 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
   const y = (value: number) => middle - (Math.max(-reach, Math.min(reach, value)) / reach) * ((height - top - bottom) / 2);
   const limitsSaid = new Set(points.flatMap((p) => (p.result?.limits ? [limitWords(p.result.limits, unit, shownIn)] : [])));
   const here = points.findIndex((p) => p.isHere);
-  const pointIn = printedUnit(axis === 'frequency' ? 'Hz' : pointUnit(state, slot));
+  const inHertz = axis === 'frequency' && points.some((p) => p.columns['frequency'] !== undefined);
+  const pointIn = printedUnit(inHertz ? 'Hz' : pointUnit(state, slot));
   const label = (i: number) => {
     const p = points[i]!;
     const value = axis === 'frequency' ? Number(p.columns['frequency'] ?? p.nominal) : p.nominal;
@@ -108,11 +110,11 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
         })}
         <g fontSize={12} fill="var(--color-soft)" className="figure">
           <text x={side - 8} y={height - 8}>
-            {label(0)}
+            {label(leftmost)}
           </text>
           {points.length > 1 && (
             <text x={width - side + 8} y={height - 8} textAnchor="end">
-              {label(points.length - 1)}
+              {label(rightmost)}
             </text>
           )}
         </g>

@@ -3,6 +3,7 @@ import type { RunState, Slot } from '../../core/run/run-state';
 import { DialSketch } from './DialSketch';
 import { ErrorCurve } from './ErrorCurve';
 import { PanSketch } from './PanSketch';
+import { ReflectionSketch } from './ReflectionSketch';
 import { TrendSketch } from './TrendSketch';
 import { VesselSketch } from './VesselSketch';
 
@@ -14,6 +15,7 @@ const sketches: Record<string, (props: SketchProps) => ReactNode> = {
   frequency: (props) => <ErrorCurve {...props} axis="frequency" />,
   dial: DialSketch,
   pan: PanSketch,
+  reflection: ReflectionSketch,
   trend: TrendSketch,
   vessel: VesselSketch,
 };

@@ -1,7 +1,8 @@
-import { printedUnit } from '../../core/quantity/unit';
+import { findUnit, printedUnit } from '../../core/quantity/unit';
 import { shownPair } from '../../core/run/shown-value';
 import type { SketchProps } from './Sketch';
 import { sketchData } from './sketch-points';
+import { TrendSketch } from './TrendSketch';
 
 const size = 150;
 const wall = 62;
@@ -10,6 +11,8 @@ const wall = 62;
 export function VesselSketch({ state, slot }: SketchProps) {
   const { points, unit, shownIn, result } = sketchData(state, slot);
   if (!result) return null;
+  // No shaft turns in a bath: there one looks at whether it stands.
+  if (findUnit(unit)?.kind !== 'length') return <TrendSketch state={state} slot={slot} />;
   return (
     <figure>
       <div className="flex gap-4">

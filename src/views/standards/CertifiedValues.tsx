@@ -67,12 +67,12 @@ function Part({ content, title, unit }: { content: StandardContent; title: strin
         {lines.map((l, i) => (
           <div
             key={i}
-            className="grid break-inside-avoid grid-cols-[4.6rem_7.2rem_1fr_4.6rem_6.6rem] items-center gap-2 text-sm"
+            className="grid break-inside-avoid grid-cols-[4.6rem_7.2rem_1fr_4.6rem_6.6rem] items-center gap-2 text-sm max-sm:grid-cols-[3.4rem_6rem_1fr_5.6rem] max-sm:gap-1"
             title={`U ${significant(l.expandedUncertainty, 2)} ${printed} (k = ${l.coverageFactor})`}
           >
             <span className="figure truncate text-right font-bold">{l.title}</span>
             <span className="figure text-right text-soft">{l.value}</span>
-            <svg viewBox={`0 0 ${width} 22`} className="h-[22px] w-full" preserveAspectRatio="none" aria-hidden>
+            <svg viewBox={`0 0 ${width} 22`} className="h-[22px] w-full max-sm:hidden" preserveAspectRatio="none" aria-hidden>
               <line x1={width / 2} x2={width / 2} y1={0} y2={22} stroke="var(--color-rule-strong)" />
               <line
                 x1={at(l.deviation - l.expandedUncertainty)}

@@ -81,6 +81,7 @@ export function WaitPanel({ context, step, item }: StepPanelProps<'wait'>) {
               maxLength={20}
               className="figure w-full !text-2xl"
               data-keys={isOver ? undefined : true}
+              autoFocus
             />
           </label>
           <button className="button">Record it</button>
