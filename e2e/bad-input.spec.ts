@@ -54,7 +54,8 @@ test('endpoints answer bad input with a status, a message and the path of the fa
 });
 
 test('an unknown id in the address is said, with a way on', async ({ page, server }) => {
-  for (const address of ['/instruments/nothing', '/standards/nothing', '/runs/nothing', '/nowhere']) {
+  // The gallery is for those who build this; laboratories are not served it.
+  for (const address of ['/instruments/nothing', '/standards/nothing', '/runs/nothing', '/nowhere', '/gallery']) {
     const response = await page.goto(server.url + address);
     expect(response?.status(), address).toBe(404);
     await expect(page.getByRole('heading', { name: 'There is nothing at this address' })).toBeVisible();

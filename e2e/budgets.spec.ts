@@ -35,7 +35,10 @@ test('a budget is written, checked while typing, compared with Monte Carlo, save
 
   await page.getByRole('button', { name: 'Run 1 000 000 trials' }).click();
   await expect(page.getByTestId('validation')).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole('img', { name: /Distribution of the result/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: /Distribution of 1000000 trials in 128 classes/ })).toBeVisible();
+  await expect(page.getByTestId('validation')).toContainText(
+    /good enough is at most [\d.]+ .*half a step of digit 2 of u \(JCGM 101, 8\.1\)/,
+  );
 
   await page.getByRole('button', { name: 'Save' }).click();
   await page.waitForURL(/\/budgets\/[0-9a-f-]{36}$/);
@@ -115,6 +118,8 @@ test('every published example agrees in this browser', async ({ page, server }) 
   await expect(page.getByRole('status').first()).toHaveText(/All \d+ agree/, { timeout: 90_000 });
   await expect(page.locator('tbody tr td:last-child').filter({ hasText: /^\s*no\s*$/ })).toHaveCount(0);
   await expect(page.getByText('JCGM 100:2008, H.1 (end-gauge calibration)')).toBeVisible();
+  await expect(page.getByRole('cell', { name: '50000838 nm', exact: true }).first()).toBeVisible();
+  await expect(page.getByText(/^Just Twice \d+\.\d+\.\d+ · 20/)).toBeVisible();
   await expect(
     page.getByRole('heading', { level: 2, name: /^Functions that procedures may call: all \d\d values agree$/ }),
   ).toBeVisible();

@@ -1,79 +1,144 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect, type TestServer } from './server';
 
 /** What the instrument on the bench shows, by the sentence that asks for it; after an adjustment without its error. */
-export type Shows = (sentence: string, isAdjusted: boolean) => string;
+export type Shows = (sentence: string, isAdjusted: boolean) => string | Promise<string>;
+/** Who does the work: keys alone, or fingers on glass. */
+export type Hand = 'keys' | 'fingers';
 
-const conditions: Record<string, string> = { air: '21,5', pressure: '1003', humidity: '45' };
+const conditions: Record<string, string> = { pressure: '1003', humidity: '45' };
 const now = (page: Page) => page.getByRole('region', { name: 'Now' });
+const ending = (page: Page) => page.getByRole('link', { name: 'As a data file' });
 
-/** Does with keys alone what the run asks for, whatever it is, until its record is there. @returns how many readings were typed */
-export async function driveByKeyboard(page: Page, shows: Shows, measured = '150'): Promise<number> {
+/** Types into the fields that are asked for and confirms: with Enter after each, or by tapping each and then the button. */
+async function fill(page: Page, hand: Hand, inputs: Locator, texts: readonly string[]): Promise<void> {
+  if (hand === 'keys') {
+    for (const text of texts) {
+      await page.keyboard.type(text);
+      await page.keyboard.press('Enter');
+    }
+    return;
+  }
+  for (const [i, text] of texts.entries()) {
+    const input = inputs.nth(i);
+    // A field that has the keyboard already needs no tap; what was refused in it is replaced, as it is by keys.
+    if (!(await input.evaluate((e) => e === document.activeElement))) await input.tap();
+    await input.evaluate((e: HTMLInputElement) => e.select());
+    await page.keyboard.insertText(text);
+  }
+  await now(page).locator('form button:not([type="button"])').first().tap();
+}
+
+async function press(page: Page, hand: Hand, button: Locator): Promise<void> {
+  if (hand === 'fingers') return button.tap();
+  await button.focus();
+  await page.keyboard.press('Enter');
+}
+
+/** Nothing is cut off at the sides, and what a finger is to hit is large enough for it. */
+async function fits(page: Page): Promise<void> {
+  const seen = await page.evaluate(() => {
+    const region = document.querySelector('[aria-label="Now"]')!;
+    const targets = [...region.querySelectorAll<HTMLElement>('input[data-keys], button[data-keys], .button-main')];
+    const boxes = targets.map((t) => t.getBoundingClientRect()).filter((b) => b.width > 0);
+    return {
+      page: document.documentElement.scrollWidth - window.innerWidth,
+      out: boxes.filter((b) => b.left < -0.5 || b.right > window.innerWidth + 0.5).length,
+      least: Math.min(1000, ...boxes.map((b) => b.height)),
+    };
+  });
+  expect(seen.page, 'the page scrolls sideways').toBeLessThanOrEqual(0);
+  expect(seen.out, 'something to be touched is cut off').toBe(0);
+  expect(seen.least, 'something is too small for a finger').toBeGreaterThanOrEqual(43);
+}
+
+/** What else is read at the bench. */
+type Bench = {
+  measured?: string | (() => Promise<string>);
+  air?: string;
+  conditionNow?: (name: string) => string;
+};
+
+/** Does what the run asks for, whatever it is, until its record is there. @returns how many readings were typed */
+export async function drive(
+  page: Page,
+  hand: Hand,
+  shows: Shows,
+  { measured = '150', air = '21,5', conditionNow }: Bench = {},
+): Promise<number> {
   let [typed, isAdjusted] = [0, false];
-  const enter = async (text: string) => {
-    await page.keyboard.type(text);
-    await page.keyboard.press('Enter');
-  };
   for (let act = 0; act < 400; act++) {
-    if (await page.getByRole('link', { name: 'As a data file' }).isVisible()) return typed;
+    if (await ending(page).isVisible()) return typed;
     if (!(await now(page).getByRole('heading').first().isVisible())) {
       // A panel is on its way, or the run is finished and the page makes its record.
-      await expect(
-        now(page)
-          .getByRole('heading')
-          .or(page.getByRole('link', { name: 'As a data file' }))
-          .first(),
-      ).toBeVisible();
+      await expect(now(page).getByRole('heading').or(ending(page)).first()).toBeVisible();
       continue;
     }
+    if (hand === 'fingers') await fits(page);
     const before = await now(page).innerHTML();
     const sentence = (await now(page).getByRole('heading').first().textContent()) ?? '';
     const text = (await now(page).textContent()) ?? '';
     const inputs = now(page).locator('input[data-keys]');
+    const file = now(page).locator('textarea[data-keys]');
     const count = await inputs.count();
+    if (count > 0 && hand === 'keys') await expect(inputs.first()).toBeFocused();
     if (text.includes('This is what it says')) {
-      await expect(inputs.first()).toBeFocused();
       // Nothing is told before something was read; another thing is refused, and what is typed next replaces it.
-      await enter('something else');
+      await fill(page, hand, inputs, ['something else']);
       const refusal = await now(page).getByRole('alert').textContent();
-      await enter(/The record says (.*?)(?: or .*)?, not/.exec(refusal!)![1]!);
-    } else if (sentence.startsWith('Conditions'))
-      for (let i = 0; i < count; i++) await enter(conditions[(await inputs.nth(i).getAttribute('name'))!] ?? '20,5');
-    else if (text.includes('End it early')) {
-      await now(page).getByRole('button', { name: 'End it early' }).focus();
-      await page.keyboard.press('Enter');
+      await fill(page, hand, inputs, [/The record (?:says|has) (.*?)(?: or .*)?, not/.exec(refusal!)![1]!]);
+    } else if (sentence.startsWith('Conditions')) {
+      const names = await inputs.evaluateAll((all) => all.map((i) => i.getAttribute('name')!));
+      await fill(
+        page,
+        hand,
+        inputs,
+        names.map((name) => conditionNow?.(name) ?? (name === 'air' ? air : (conditions[name] ?? '20,5'))),
+      );
+    } else if (text.includes('End it early')) {
+      await press(page, hand, now(page).getByRole('button', { name: 'End it early' }));
       await expect(now(page).getByRole('heading', { name: /why end it early/ })).toBeVisible();
-      await page.keyboard.press('1');
+      if (hand === 'keys') await page.keyboard.press('1');
+      else await now(page).getByRole('button', { name: 'It has stood like this for longer already' }).tap();
     } else if (text.includes('Record the adjustment')) {
-      for (const proposed of await now(page).locator('legend').allTextContents()) {
-        await enter('0');
-        await enter(/proposed ([−\d.]+)/.exec(proposed)?.[1]?.replace('−', '-') ?? '0');
-      }
-      if (count === 0) await page.keyboard.press('Enter');
+      const proposed = await now(page).locator('legend').allTextContents();
+      const texts = proposed.flatMap((p) => ['0', /proposed ([−\d.]+)/.exec(p)?.[1]?.replace('−', '-') ?? '0']);
+      if (texts.length) await fill(page, hand, inputs, texts);
+      else await press(page, hand, now(page).locator('button[data-keys], .button-main').first());
       isAdjusted = true;
+    } else if ((await file.count()) > 0) {
+      await expect(file).toBeFocused();
+      await page.keyboard.insertText(await shows(sentence, isAdjusted));
+      await page.keyboard.press('Tab');
+      await press(page, hand, now(page).locator('form button:not([type="button"])').first());
+      typed++;
     } else if (count > 0) {
-      await expect(inputs.first()).toBeFocused();
       const isReading = text.includes('Take the reading');
-      await enter(isReading ? shows(sentence, isAdjusted) : measured);
+      const typedNow = isReading ? shows(sentence, isAdjusted) : typeof measured === 'string' ? measured : measured();
+      await fill(page, hand, inputs, [await typedNow]);
       if (isReading) typed++;
     } else {
-      await expect(now(page).locator('button[data-keys]').first()).toBeFocused();
-      await page.keyboard.press('Enter');
+      const button = now(page).locator('button[data-keys]').first();
+      // The next panel may have come while this one was looked at: then it is looked at afresh.
+      if (!(await button.isVisible())) {
+        await expect(button.or(inputs.first()).or(file).or(ending(page)).first()).toBeVisible();
+        continue;
+      }
+      if (hand === 'keys') await expect(button).toBeFocused();
+      await press(page, hand, button);
     }
     await expect
-      .poll(
-        async () =>
-          (await page.getByRole('link', { name: 'As a data file' }).isVisible()) || (await now(page).innerHTML()) !== before,
-      )
+      .poll(async () => (await ending(page).isVisible()) || (await now(page).innerHTML()) !== before, {
+        intervals: [10, 20, 40, 80, 160],
+      })
       .toBe(true);
   }
   throw new Error('The run did not come to its end.');
 }
 
-export async function startByKeyboard(page: Page, server: TestServer, instrument: string): Promise<string> {
+export async function start(page: Page, hand: Hand, server: TestServer, instrument: string): Promise<string> {
   await page.goto(`${server.url}/instruments/${instrument}?start`);
-  await page.getByRole('button', { name: 'Put it on the bench' }).focus();
-  await page.keyboard.press('Enter');
+  await press(page, hand, page.getByRole('button', { name: 'Put it on the bench' }));
   await page.waitForURL(/\/runs\//);
   await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
   return page.url().split('/').at(-1)!;
