@@ -55,8 +55,8 @@ export default tseslint.config(
         {
           patterns: [
             {
-              regex: '^(?!\\.|zod$|@stdlib/|ml-matrix$|date-fns$)',
-              message: 'The core imports only itself, Zod and small numeric libraries.',
+              regex: '^(?!\\.|zod$|@stdlib/|ml-matrix$|date-fns$|papaparse$)',
+              message: 'The core imports only itself, Zod and small libraries for numbers, days and tables.',
             },
             {
               regex: '^\\.\\.?/(.*/)?(store|service|bench|worker|ui|views|pages|cli)/',
