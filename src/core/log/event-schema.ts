@@ -113,6 +113,8 @@ export const actSchema = z.discriminatedUnion('type', [
     received: day.optional(),
     /** Where the days of this run are reckoned. */
     timeZone: timeZoneSchema,
+    /** The set-up that it shares with other instruments, and which of how many it is. */
+    setUp: z.object({ id, place: z.number().int().positive(), of: z.number().int().positive() }).optional(),
   }),
   z.object({
     type: z.literal('step-done'),
@@ -184,6 +186,8 @@ export const actSchema = z.discriminatedUnion('type', [
     note,
   }),
   z.object({ type: z.literal('note-added'), version, text: reason }),
+  /** Taken out of the set-up: from here on the run goes on alone. */
+  z.object({ type: z.literal('left-set-up'), version, reason }),
   z.object({ type: z.literal('interval-decided'), version, next: day, proposed: day, reason: note }),
   z.object({
     type: z.literal('run-completed'),

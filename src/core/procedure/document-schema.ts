@@ -195,6 +195,8 @@ const stepMembers = {
   title: text,
   caution: text.optional(),
   handsOn: z.number().nonnegative().optional(),
+  /** With several instruments in one set-up: whether it is done once for all of them. */
+  shared: z.boolean().optional(),
   when,
   sets: sets.optional(),
   sweeps: z.array(plainId).optional(),
@@ -299,6 +301,8 @@ const observeSchema = z.strictObject({
   instruction: text.optional(),
   caution: text.optional(),
   settleSeconds: z.number().nonnegative().optional(),
+  /** With several instruments in one set-up: whether it is read once for all of them. */
+  shared: z.boolean().optional(),
   when,
 });
 export const seriesSchema = z.strictObject({
@@ -485,6 +489,8 @@ export const documentSchema = z.strictObject({
     })
     .optional(),
   leastMinutes: z.number().nonnegative().optional(),
+  /** Several instruments may be calibrated in one set-up, so many at the most. */
+  setUp: z.strictObject({ most: z.number().int().min(2).max(24) }).optional(),
   example: z.union([exampleSchema, z.array(exampleSchema)]).optional(),
 });
 

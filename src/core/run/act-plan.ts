@@ -1,6 +1,7 @@
 import { kindOfSet } from '../evaluate/evaluate';
 import { adjustmentPlan, openedPlan, rulingPlan, setPlan } from '../plan/bench-plan';
 import type { Act, Plan } from '../log/event-schema';
+import { thereAndBack } from '../set-up/there-and-back';
 import { settingIn } from './run-results';
 import type { RunState } from './run-state';
 
@@ -54,5 +55,6 @@ function planOf(state: RunState, act: Act): Plan | null {
  */
 export function withPlan(state: RunState, act: Act): Act {
   if (!('plan' in act) || act.type === 'run-started') return act;
-  return { ...act, plan: planOf(state, act) ?? none };
+  const plan = planOf(state, act) ?? none;
+  return { ...act, plan: state.setUp && !state.setUp.left ? thereAndBack(plan, state.procedure) : plan };
 }

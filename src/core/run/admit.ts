@@ -86,6 +86,8 @@ export function admit(state: RunState, act: Act, person: string, now: string): A
     case 'note-added':
     case 'run-broken-off':
       return null;
+    case 'left-set-up':
+      return state.setUp && !state.setUp.left ? null : refuse('This run stands alone already.', 'type');
     case 'interval-decided':
       return admitInterval(state, act, now);
     case 'run-completed':

@@ -53,6 +53,8 @@ export type RunState = {
   procedure: ProcedureDocument;
   choices: Record<string, string>;
   /** Day on which the instrument was received, where it was said. */ received: string | null;
+  /** The set-up that it was put into with other instruments, and when it was taken out of it. */
+  setUp: (NonNullable<ActOf<'run-started'>['setUp']> & { left: (Signed & { reason: string }) | null }) | null;
   /** Everything that is asked for, in order. */
   plan: PlanItem[];
   /** Place of each item in the plan. */
@@ -204,6 +206,7 @@ function initialState(event: RecordedEvent): RunState {
     procedure: act.procedure,
     choices: act.choices,
     received: act.received ?? null,
+    setUp: act.setUp ? { ...act.setUp, left: null } : null,
     plan: [],
     places: new Map(),
     index: new Map(),
@@ -394,6 +397,9 @@ function apply(state: RunState, event: RecordedEvent): void {
       );
     case 'note-added':
       state.notes.push({ ...signed, text: act.text });
+      return;
+    case 'left-set-up':
+      if (state.setUp) state.setUp = { ...state.setUp, left: { ...signed, reason: act.reason } };
       return;
     case 'interval-decided':
       state.interval = { ...act, ...signed };

@@ -4,6 +4,7 @@ import { isIn, noScope, pointsOf } from '../evaluate/setting';
 import { slotsOf } from '../evaluate/slots';
 import type { ActOf } from '../log/event-schema';
 import { firstPlan } from '../plan/bench-plan';
+import { thereAndBack } from '../set-up/there-and-back';
 import { bareCase } from './run-case';
 
 type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
@@ -15,6 +16,14 @@ type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
  */
 export function startAct(start: Start, day: string): ActOf<'run-started'> {
   const { procedure } = start;
+  const most = procedure.setUp?.most ?? 1;
+  if (start.setUp && start.setUp.of > most)
+    throw new DocumentError(
+      most === 1
+        ? `${procedure.title} is for one instrument at a time. Put them on the bench one by one.`
+        : `${procedure.title} takes at most ${most} instruments in one set-up.`,
+      ['setUp'],
+    );
   const given = bareCase(start, 'as-found', day);
   const s = settingOf(procedure, given, { planning: true });
   for (const role of procedure.standards) {
@@ -45,5 +54,5 @@ export function startAct(start: Start, day: string): ActOf<'run-started'> {
   const plan = firstPlan(procedure, given);
   if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open'))
     throw new DocumentError('The range to be calibrated holds none of the points of the procedure.', ['instrument', 'usedUpper']);
-  return { type: 'run-started', version: 2, ...start, plan };
+  return { type: 'run-started', version: 2, ...start, plan: start.setUp ? thereAndBack(plan, procedure) : plan };
 }

@@ -93,6 +93,8 @@ export function actWords(act: Act, state: RunState): string {
     }
     case 'note-added':
       return act.text;
+    case 'left-set-up':
+      return `Taken out of the set-up: ${act.reason}`;
     case 'interval-decided':
       return `Next date ${act.next}: ${act.reason}`;
     case 'run-completed':
