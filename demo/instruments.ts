@@ -177,4 +177,7 @@ export const instruments: DemoInstrument[] = [
   transmitter('QP-25', 'Console, wind display', 600, 2, 19, 'loop'),
   ...moreInstruments,
   ...families.flatMap((f) => f.instruments),
+  thermometer('QT-21', 'CP2-41220', 'Organ case, swell', 2, 14),
+  thermometer('QT-22', 'CP2-41221', 'Organ case, great', 2, 14),
+  thermometer('QT-23', 'CP2-41222', 'Organ case, pedal', 2, 14),
 ];

@@ -22,7 +22,7 @@ import { families } from './families';
 import { instruments, type DemoInstrument } from './instruments';
 import { seededRandom } from './random';
 import { instrumentRow, standardsOn } from './register-rows';
-import { simulateRun, type SimulationOptions } from './simulated-run';
+import { simulateRun, simulateSetUp, type SimulationOptions } from './simulated-run';
 import { documentOn, standards } from './standards';
 import type { Truth } from './truths';
 import { budgets, laboratory, people } from './works';
@@ -101,6 +101,14 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
     });
   }
 
+  const startOf = (demo: DemoInstrument, row: InstrumentRow, date: string) => ({
+    instrument: instrumentSnapshot(row),
+    standards: standardsOn(demo, today, date),
+    procedure: procedures.get(demo.procedure)!,
+    choices: demo.choices,
+    timeZone: 'UTC',
+  });
+
   function play(
     demo: DemoInstrument,
     row: InstrumentRow,
@@ -108,15 +116,10 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
     date: string,
     options: Omit<SimulationOptions, 'issued'>,
   ): RecordedEvent[] {
-    const procedure = procedures.get(demo.procedure)!;
-    const start = {
-      instrument: instrumentSnapshot(row),
-      standards: standardsOn(demo, today, date),
-      procedure,
-      choices: demo.choices,
-      timeZone: 'UTC',
-    };
-    return simulateRun(start, truth, { ...options, issued: (state, event) => withIssued(state, event, laboratory) });
+    return simulateRun(startOf(demo, row, date), truth, {
+      ...options,
+      issued: (state, event) => withIssued(state, event, laboratory),
+    });
   }
 
   // Certificates are numbered in the order of their days, whatever instrument they are for; one instrument's runs stay in order.
@@ -175,6 +178,32 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
     await open(now.instrument, now.minutesAgo, (s) => taken(s) >= now.readings, {
       run: `00000000-0000-4000-8001-${String(i + 1).padStart(12, '0')}`,
     });
+
+  // Three thermometers in one bath, the first of its temperatures half read.
+  const inOneBath = ['qt-21', 'qt-22', 'qt-23'].map((id) => instruments.find((d) => d.row.identification.toLowerCase() === id)!);
+  const logs = simulateSetUp(
+    inOneBath.map((demo, i) => ({
+      start: {
+        ...startOf(demo, rows.get(demo.row.identification.toLowerCase())!, today),
+        setUp: { id: '00000000-0000-4000-8002-000000000001', place: i + 1, of: inOneBath.length },
+      },
+      truth: truths.get(demo.row.identification.toLowerCase())!,
+    })),
+    {
+      start: new Date(Date.now() - 150 * 60_000).toISOString(),
+      technician: people[0]!,
+      reviewer: null,
+      certificate: 'later',
+      random,
+      isEnough: (s) => [...s.live.values()].filter((r) => r.slot.series === 'error').length >= 15,
+      issued: (_state, event) => event,
+    },
+  );
+  const latest = Math.max(...logs.map((events) => Date.parse(events.at(-1)!.at)));
+  for (const [i, demo] of inOneBath.entries()) {
+    const events = notLaterThan(logs[i]!, Date.now() - 60_000 - (latest - Date.parse(logs[i]!.at(-1)!.at)));
+    await storeRun(db, demo, events, `00000000-0000-4000-8002-00000000000${i + 2}`);
+  }
 }
 
 async function seedStandards(db: Database, today: string): Promise<void> {
@@ -208,6 +237,7 @@ async function storeRun(db: Database, demo: DemoInstrument, events: RecordedEven
       certificate: state.completed?.certificate ?? null,
       isReviewed: state.reviewed !== null,
       summary: state.completed ? summarizeRun(state) : null,
+      setUp: state.setUp?.id ?? null,
     },
     usedBy(demo),
     events.map((e) => ({ ...e, idempotencyKey: `${id}:${e.sequence}` })),

@@ -5,6 +5,8 @@ import { admit } from '../src/core/run/admit';
 import { nextItem, stepOf } from '../src/core/run/next-step';
 import { runState, withEvent, type RunState } from '../src/core/run/run-state';
 import { startAct } from '../src/core/run/start-run';
+import { spreadAct } from '../src/core/set-up/spread-act';
+import { nextTurn } from '../src/core/set-up/turn';
 import { plainAct } from './technician';
 import type { Truth } from './truths';
 
@@ -36,54 +38,108 @@ function handSeconds(state: RunState, item: ReturnType<typeof nextItem>): [numbe
   return [Math.max(12, 40 * minutes), Math.max(35, 75 * minutes)];
 }
 
+type Start = Parameters<typeof startAct>[0];
+
+/** A run that is being played: what comes next by its plan, and the one way in which something is recorded. */
+class PlayedRun {
+  readonly events: RecordedEvent[];
+  state: RunState;
+
+  constructor(
+    start: Start,
+    readonly truth: Truth,
+    readonly options: SimulationOptions,
+  ) {
+    const first = startAct(start, dayIn(options.start, start.timeZone));
+    this.events = [{ sequence: 1, at: options.start, person: options.technician, act: first }];
+    this.state = runState(this.events);
+  }
+
+  /** What a technician does next; null when nothing is left but the review. */
+  next(now: string): NewAct | null {
+    const { truth } = this;
+    const { random } = this.options;
+    const shown = {
+      reading: (s: RunState, slot: Parameters<Truth['shows']>[1]) => asShown(truth.shows(s, slot, random)),
+      condition: (id: string) => truth.condition(id, random),
+      measured: truth.measured,
+      stored: truth.stored,
+    };
+    return plainAct(this.state, shown, now);
+  }
+
+  record(person: string, entry: NewAct, at: string): void {
+    const given = entry.type === 'run-completed' ? { ...entry, certificate: this.options.certificate } : entry;
+    const whole = withPlan(this.state, actSchema.parse(given));
+    const refusal = admit(this.state, whole, person, at);
+    if (refusal) throw new Error(`The simulated run was refused (${entry.type}): ${refusal.message}`);
+    const bare: RecordedEvent = { sequence: this.events.length + 1, at, person, act: whole };
+    const event = whole.type === 'run-completed' ? this.options.issued(runState(this.events), bare) : bare;
+    this.events.push(event);
+    this.state = withEvent(this.state, event);
+    if (whole.type === 'adjusted')
+      this.truth.adjusted(whole.id, Object.fromEntries(Object.entries(whole.stored).map(([id, s]) => [id, Number(s.after)])));
+  }
+
+  /** Seconds that pass before something is done: those of the hands, and of a wait that somebody comes back from. */
+  secondsFor(entry: NewAct): number {
+    const item = nextItem(this.state);
+    const step = entry.type === 'wait-ended' && item?.type === 'step' ? stepOf(this.state, item) : undefined;
+    // Whoever started it may be called away; it is ended when somebody comes back.
+    return step?.kind === 'wait' ? step.minutes * 60 + this.between(30, 900) : 0;
+  }
+
+  between(low: number, high: number): number {
+    return low + (high - low) * this.options.random();
+  }
+}
+
 /**
  * Plays a whole run through the same gate as a person at the bench: the plan says what comes next, and every act is admitted by
  * the run's own rules.
  * @throws Error when an act is refused, which would be a fault of the simulation
  */
-export function simulateRun(start: Parameters<typeof startAct>[0], truth: Truth, options: SimulationOptions): RecordedEvent[] {
-  const { random, technician } = options;
+export function simulateRun(start: Start, truth: Truth, options: SimulationOptions): RecordedEvent[] {
+  const run = new PlayedRun(start, truth, options);
   let clock = Date.parse(options.start);
-  const first = startAct(start, dayIn(options.start, start.timeZone));
-  const events: RecordedEvent[] = [{ sequence: 1, at: options.start, person: technician, act: first }];
-  let state = runState(events);
-  const between = (low: number, high: number) => low + (high - low) * random();
-  const shown = {
-    reading: (s: RunState, slot: Parameters<Truth['shows']>[1]) => asShown(truth.shows(s, slot, random)),
-    condition: (id: string) => truth.condition(id, random),
-    measured: truth.measured,
-    stored: truth.stored,
-  };
-
-  const act = (person: string, entry: NewAct): void => {
-    const at = new Date(clock).toISOString();
-    const whole = withPlan(state, actSchema.parse(entry));
-    const refusal = admit(state, whole, person, at);
-    if (refusal) throw new Error(`The simulated run was refused (${entry.type}): ${refusal.message}`);
-    const bare: RecordedEvent = { sequence: events.length + 1, at, person, act: whole };
-    const event = whole.type === 'run-completed' ? options.issued(runState(events), bare) : bare;
-    events.push(event);
-    state = withEvent(state, event);
-  };
-
+  const now = () => new Date(clock).toISOString();
   for (;;) {
-    if (options.isEnough?.(state)) return events;
-    const item = nextItem(state);
-    clock += 1000 * between(...handSeconds(state, item));
-    const entry = plainAct(state, shown, new Date(clock).toISOString());
+    if (options.isEnough?.(run.state)) return run.events;
+    clock += 1000 * run.between(...handSeconds(run.state, nextItem(run.state)));
+    const entry = run.next(now());
     if (!entry) break;
-    if (entry.type === 'wait-ended' && item?.type === 'step') {
-      // Whoever started it may be called away; it is ended when somebody comes back.
-      const step = stepOf(state, item);
-      if (step?.kind === 'wait') clock += 1000 * (step.minutes * 60 + between(30, 900));
-    }
-    if (entry.type === 'adjusted')
-      truth.adjusted(entry.id, Object.fromEntries(Object.entries(entry.stored).map(([id, s]) => [id, Number(s.after)])));
-    act(technician, entry.type === 'run-completed' ? { ...entry, certificate: options.certificate } : entry);
+    clock += 1000 * run.secondsFor(entry);
+    run.record(options.technician, entry, now());
   }
   if (options.reviewer) {
-    clock += 1000 * between(1800, 9000);
-    act(options.reviewer, { type: 'run-reviewed', remark: '' });
+    clock += 1000 * run.between(1800, 9000);
+    run.record(options.reviewer, { type: 'run-reviewed', remark: '' }, now());
   }
-  return events;
+  return run.events;
+}
+
+/**
+ * Plays several runs in one set-up: what is shared is done once, and what is not goes from one instrument to the next.
+ * @param members in their order; each start names the set-up @returns their logs
+ */
+export function simulateSetUp(
+  members: readonly { start: Start; truth: Truth }[],
+  options: SimulationOptions & { isEnough: (state: RunState) => boolean },
+): RecordedEvent[][] {
+  const runs = members.map(({ start, truth }) => new PlayedRun(start, truth, options));
+  let clock = Date.parse(options.start);
+  const now = () => new Date(clock).toISOString();
+  for (;;) {
+    const states = runs.map((r) => r.state);
+    const turn = nextTurn(states);
+    if (!turn || states.some(options.isEnough)) return runs.map((r) => r.events);
+    const from = turn.members[0]!;
+    const run = runs[from]!;
+    clock += 1000 * run.between(...handSeconds(run.state, nextItem(run.state)));
+    const entry = run.next(now());
+    if (!entry) return runs.map((r) => r.events);
+    clock += 1000 * run.secondsFor(entry);
+    for (const { member, act } of spreadAct(states, turn, from, actSchema.parse(entry)))
+      runs[member]!.record(options.technician, act, now());
+  }
 }

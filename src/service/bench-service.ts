@@ -1,7 +1,7 @@
 import { addDays, format, parseISO } from 'date-fns';
-import { runState } from '../core/run/run-state';
+import { isDone, runState, type RunState } from '../core/run/run-state';
+import { nextTurn, takesPart } from '../core/set-up/turn';
 import { nextItem, sentenceOf, stageNames, stageOf, stagesOf, waitingNow } from '../core/run/next-step';
-import { isDone } from '../core/run/run-state';
 import { withPrintedUnit } from '../core/run/shown-value';
 import { plainDecimal } from '../core/quantity/rounding';
 import { dueStanding } from '../core/traceability/standing';
@@ -12,6 +12,32 @@ import { today } from './laboratory-time';
 
 const dueWithinDays = 60;
 const standardNoticeDays = 90;
+
+/** What lies on the bench: one instrument, or several in one set-up; each number of readings is that of all of them. */
+function onTheBench(address: string, states: RunState[], now: string) {
+  const row = states.sort((a, b) => (a.setUp?.place ?? 0) - (b.setUp?.place ?? 0));
+  const turn = row.length > 1 ? nextTurn(row) : null;
+  const state = row[turn?.members[0] ?? 0]!;
+  const item = nextItem(state);
+  const { instrument } = state;
+  const stage = stageOf(state, item);
+  const readings = row.flatMap((s) => s.plan.flatMap((i) => (i.type === 'reading' ? [isDone(s, i)] : [])));
+  const sentence = sentenceOf(state, item, now);
+  return {
+    address,
+    identification: row.map((s) => s.instrument.identification).join(' '),
+    owner: [...new Set(row.map((s) => s.instrument.owner))].join(', '),
+    range: `${plainDecimal(instrument.usedLower)} to ${withPrintedUnit(plainDecimal(instrument.usedUpper), instrument.unit)}`,
+    stage: stageNames[stage],
+    stages: stagesOf(state).map((s) => ({ title: stageNames[s], isHere: s === stage })),
+    sentence: turn && !turn.isShared ? `${instrument.identification}: ${sentence}` : sentence,
+    waitEndsAt: waitingNow(state, now)?.endsAt ?? null,
+    startedAt: state.startedAt,
+    startedBy: state.startedBy,
+    taken: readings.filter(Boolean).length,
+    wanted: readings.length,
+  };
+}
 
 /** Everything the bench shows: open runs, runs to be signed, what is due, and standards about to run out. */
 export async function benchBoard(now = new Date().toISOString()) {
@@ -30,27 +56,16 @@ export async function benchBoard(now = new Date().toISOString()) {
     db,
     open.map((r) => r.id),
   );
-  const runs = open.map((row) => {
-    const state = runState(logs.get(row.id)!);
-    const item = nextItem(state);
-    const { instrument } = state;
-    const stage = stageOf(state, item);
-    const readings = state.plan.filter((i) => i.type === 'reading');
-    return {
-      id: row.id,
-      identification: instrument.identification,
-      owner: instrument.owner,
-      range: `${plainDecimal(instrument.usedLower)} to ${withPrintedUnit(plainDecimal(instrument.usedUpper), instrument.unit)}`,
-      stage: stageNames[stage],
-      stages: stagesOf(state).map((s) => ({ title: stageNames[s], isHere: s === stage })),
-      sentence: sentenceOf(state, item, now),
-      waitEndsAt: waitingNow(state, now)?.endsAt ?? null,
-      startedAt: state.startedAt,
-      startedBy: state.startedBy,
-      taken: readings.filter((i) => isDone(state, i)).length,
-      wanted: readings.length,
-    };
-  });
+  const benches = new Map<string, { address: string; states: RunState[] }>();
+  for (const { id } of open) {
+    const state = runState(logs.get(id)!);
+    // What stands in one set-up is one thing on the bench.
+    const address = takesPart(state) ? `/set-ups/${state.setUp!.id}` : `/runs/${id}`;
+    const there = benches.get(address) ?? { address, states: [] };
+    benches.set(address, there);
+    there.states.push(state);
+  }
+  const runs = [...benches.values()].map(({ address, states }) => onTheBench(address, states, now));
   const onBench = new Set(open.map((r) => r.instrumentId));
   return {
     today: day,

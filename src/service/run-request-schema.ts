@@ -17,6 +17,16 @@ export const startRequestSchema = z.object({
   choices: z.record(z.string().max(60), z.string().max(60)).default({}),
   /** Day on which the instrument was received. */
   received: z.iso.date('The day of receipt is a day of the calendar.').optional(),
+  /** Other instruments in the same set-up, in their order, each with the id of its run. */
+  setUp: z
+    .object({
+      id: z.uuid('The id of a set-up is a UUID.'),
+      with: z
+        .array(z.object({ run: z.uuid('The id of a run is a UUID.'), instrument: idSchema }))
+        .min(1)
+        .max(23),
+    })
+    .optional(),
   person,
 });
 

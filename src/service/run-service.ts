@@ -1,5 +1,3 @@
-import { coversRange } from '../core/standard/covers-range';
-import { statesProperties } from '../core/standard/states-properties';
 import { isDeepStrictEqual } from 'node:util';
 import { certificateOf, type Laboratory } from '../core/certificate/certificate';
 import { DocumentError } from '../core/evaluate/faults';
@@ -8,21 +6,16 @@ import { withPlan } from '../core/run/act-plan';
 import { admit } from '../core/run/admit';
 import { caseOf } from '../core/run/run-case';
 import { runState, withEvent, type RunState } from '../core/run/run-state';
-import { startAct } from '../core/run/start-run';
 import { summarizeRun } from '../core/run/run-summary';
 import { doneAt } from '../core/log/acts';
-import type { Act, ActOf, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/log/event-schema';
-import type { ProcedureDocument } from '../core/procedure/document-schema';
-import { dueInWords, dueStanding } from '../core/traceability/standing';
+import type { Act, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/log/event-schema';
 import { database, writing, type Database } from '../store/database';
 import * as register from '../store/register';
 import * as log from '../store/run-log';
-import { laboratoryZone } from './laboratory-time';
-import { proceduresFor } from './procedure-library';
 import { certificateHead } from './register-service';
 import { clockMark, clockSetBy, isClockBehind } from './server-clock';
 import { ServiceError } from './service-error';
-import type { AppendRequest, StartRequest } from './run-request-schema';
+import type { AppendRequest } from './run-request-schema';
 
 export const instrumentSnapshot = (row: register.InstrumentRow): InstrumentSnapshot => {
   const { state: _state, nextDue: _nextDue, ...snapshot } = row;
@@ -43,196 +36,27 @@ export async function loadRun(id: string): Promise<{ row: log.RunRow; events: Re
   return { row, events, state: runState(events) };
 }
 
-/** Why a standard cannot be used at all today; null when it can. */
-function standingRefusal(
-  standard: register.StandardRow,
-  role: ProcedureDocument['standards'][number],
-  today: string,
-): string | null {
-  const { certificate } = standard.document;
-  if (role.auxiliary) return null;
-  if (!certificate) return `${standard.identification} has no certificate.`;
-  const standing = dueStanding(standard.due, today);
-  return standing.standing === 'expired'
-    ? `${standard.identification} cannot be used: its certificate ${certificate.number} ran out on ${standard.due} (${dueInWords(standing)}). Choose another standard, or enter its new certificate.`
-    : null;
-}
-
-/** So many sets of standards are tried together before a standard is said not to go with the instrument. */
-const mostSets = 50;
-
-type Chosen = Record<string, StandardSnapshot[]>;
-
-/** Each way to take one standard for each role, the first of each first; a role that nothing can fill stays empty. */
-function* combinations(roles: readonly (readonly [string, readonly StandardSnapshot[]])[], set: Chosen = {}): Generator<Chosen> {
-  const [first, ...rest] = roles;
-  if (!first) yield set;
-  else if (first[1].length === 0) yield* combinations(rest, set);
-  else for (const standard of first[1]) yield* combinations(rest, { ...set, [first[0]]: [standard] });
-}
-
-/** The standards that could fill each role of each procedure that serves an instrument, each with what speaks against it. */
-export async function benchOptions(instrumentId: string, today: string) {
+/** The runs of a set-up in its order, those that left it or are finished too. */
+export async function loadSetUp(id: string): Promise<{ row: log.RunRow; events: RecordedEvent[]; state: RunState }[]> {
   const db = await database();
-  const instrument = await register.instrumentById(db, instrumentId);
-  if (!instrument) return [];
-  const [procedures, standards] = await Promise.all([proceduresFor(instrument.kind), register.listStandards(db)]);
-  const timeZone = await laboratoryZone();
-  return procedures.map(({ document }) => {
-    const roles = document.standards.map((role) => ({
-      role,
-      standards: standards.filter((s) => role.kinds?.includes(s.kind) ?? true),
-    }));
-    const usable = (role: (typeof roles)[number]) => role.standards.filter((s) => standingRefusal(s, role.role, today) === null);
-    /** Whether instrument and standards go together is asked of the plan itself, beside whatever else could be chosen. */
-    const planRefusal = (role: string, standard: register.StandardRow): string | null => {
-      const sets = combinations(
-        roles.map((r) => [r.role.role, (r.role.role === role ? [standard] : usable(r)).map(standardSnapshot)] as const),
-      );
-      let refusal: string | null = null;
-      let tried = 0;
-      for (const standards of sets) {
-        try {
-          startAct({ instrument: instrumentSnapshot(instrument), standards, procedure: document, choices: {}, timeZone }, today);
-          return null;
-        } catch (error) {
-          if (!(error instanceof DocumentError)) throw error;
-          const isOfAnother = error.path[0] === 'standards' && error.path[1] !== role;
-          if (!isOfAnother) refusal ??= `${standard.identification}: ${error.message}`;
-        }
-        if (++tried === mostSets) break;
-      }
-      return refusal;
-    };
-    return {
-      id: document.id,
-      revision: document.revision,
-      title: document.title,
-      choices: document.choices,
-      roles: roles.map((r) => ({
-        ...r.role,
-        standards: r.standards
-          .map((s) => ({
-            id: s.id,
-            identification: s.identification,
-            designation: s.designation,
-            due: s.due,
-            ...dueStanding(s.due, today),
-            refusal: standingRefusal(s, r.role, today) ?? planRefusal(r.role.role, s),
-            suits:
-              coversRange(s.document, instrument) &&
-              statesProperties(
-                s.document,
-                r.role.properties.map((p) => p.id),
-              ),
-          }))
-          // The plainest choice first: usable, spanning the range and stating what is asked, and with the longest time left.
-          .sort(
-            (a, b) =>
-              Number(a.refusal !== null) - Number(b.refusal !== null) ||
-              Number(b.suits) - Number(a.suits) ||
-              (b.due ?? '').localeCompare(a.due ?? ''),
-          ),
-      })),
-    };
-  });
+  const rows = await log.runsOfSetUp(db, id);
+  if (rows.length === 0) throw new ServiceError(404, 'There is no set-up with this id. Open it from the bench.');
+  const logs = await log.eventsOfRuns(
+    db,
+    rows.map((r) => r.id),
+  );
+  return rows
+    .map((row) => {
+      const events = logs.get(row.id)!;
+      return { row, events, state: runState(events) };
+    })
+    .sort((a, b) => a.state.setUp!.place - b.state.setUp!.place);
 }
 
-async function requirePerson(db: Database, person: string): Promise<void> {
+/** Whoever acts is a person of the laboratory. */
+export async function requirePerson(db: Database, person: string): Promise<void> {
   if (!(await register.listPeople(db)).some((p) => p.name === person))
     throw new ServiceError(422, 'Say who is at the bench: choose your name at the top of the page.', ['person']);
-}
-
-/**
- * Starts a run. The client chooses the id, so that a repeated request starts one run.
- * @throws ServiceError when the instrument is on the bench already or a standard cannot be used
- */
-export async function startRun(request: StartRequest, now = new Date().toISOString()): Promise<string> {
-  const db = await database();
-  return writing(db, () => startAlone(db, request, now));
-}
-
-async function startAlone(db: Database, request: StartRequest, now: string): Promise<string> {
-  const begun = await log.runById(db, request.run);
-  if (begun) {
-    if (begun.instrumentId === request.instrument && begun.procedureId === request.procedure) return request.run;
-    throw new ServiceError(409, 'A run with this id was started for another instrument or procedure. Start a new run.', ['run']);
-  }
-  await requirePerson(db, request.person);
-  const instrument = await register.instrumentById(db, request.instrument);
-  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.', ['instrument']);
-  if (instrument.state !== 'in-use')
-    throw new ServiceError(409, `${instrument.identification} is marked out of use. Mark it in use before it is calibrated.`, [
-      'instrument',
-    ]);
-  const fitting = await proceduresFor(instrument.kind);
-  if (fitting.length === 0) throw new ServiceError(409, 'There is no procedure for this kind of instrument.', ['instrument']);
-  const procedure = fitting.find((p) => p.document.id === request.procedure)?.document;
-  if (!procedure) throw new ServiceError(409, 'This procedure is not one for this kind of instrument.', ['procedure']);
-  const timeZone = await laboratoryZone();
-  const today = dayIn(now, timeZone);
-  const used: log.RunStandard[] = [];
-  const standards: Record<string, StandardSnapshot[]> = {};
-  for (const [role, ids] of Object.entries(request.standards)) {
-    const declared = procedure.standards.find((r) => r.role === role);
-    if (!declared) throw new ServiceError(422, `"${role}" is not a role of this procedure.`, ['standards', role]);
-    for (const id of new Set(ids)) {
-      const standard = await register.standardById(db, id);
-      if (!standard) throw new ServiceError(404, 'There is no standard with this id.', ['standards', role]);
-      const refusal = standingRefusal(standard, declared, today);
-      if (refusal) throw new ServiceError(409, refusal, ['standards', role]);
-      (standards[role] ??= []).push(standardSnapshot(standard));
-      used.push({ role, standardId: id });
-    }
-  }
-  const open = await log.openRunOf(db, instrument.id);
-  if (open)
-    throw new ServiceError(
-      409,
-      `${instrument.identification} is already on the bench. Carry on with its open run.`,
-      ['instrument'],
-      { run: open.id },
-    );
-  const act = startOf(
-    {
-      instrument: instrumentSnapshot(instrument),
-      standards,
-      procedure,
-      choices: request.choices,
-      ...(request.received ? { received: request.received } : {}),
-      timeZone,
-    },
-    today,
-  );
-  const clock = clockMark(undefined, now, clockSetBy());
-  await log.insertRun(
-    db,
-    {
-      id: request.run,
-      instrumentId: instrument.id,
-      procedureId: procedure.id,
-      procedureRevision: procedure.revision,
-      status: 'open',
-      startedAt: now,
-      finishedAt: null,
-      certificate: null,
-      isReviewed: false,
-      summary: null,
-    },
-    used,
-    { sequence: 1, at: now, person: request.person, act, idempotencyKey: request.run, ...(clock ? { clock } : {}) },
-  );
-  return request.run;
-}
-
-/** The first act, or the refusal in words. */
-function startOf(start: Parameters<typeof startAct>[0], today: string): ActOf<'run-started'> {
-  try {
-    return startAct(start, today);
-  } catch (error) {
-    if (error instanceof DocumentError) throw new ServiceError(409, error.message, error.path);
-    throw error;
-  }
 }
 
 /** What the index over the logs says after an event; derived from the log alone. */

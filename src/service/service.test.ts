@@ -44,7 +44,8 @@ import {
 } from './register-service';
 import { instrumentEntrySchema, standardEntrySchema } from '../core/register/entry-schemas';
 import { declarations, importProcedure, proceduresFor } from './procedure-library';
-import { appendAct, benchOptions, loadRun, nextCertificateNumber, startRun } from './run-service';
+import { appendAct, loadRun, nextCertificateNumber } from './run-service';
+import { benchOptions, startRun } from './start-service';
 import { saysTheSame } from './verify-service';
 import { ServiceError } from './service-error';
 

@@ -82,6 +82,10 @@ export async function saveInstrument(db: Database, row: InstrumentRow): Promise<
 }
 
 /** In-use instruments due up to a day, most overdue first; those never calibrated come first. */
+/** Instruments of one kind, those that are due first. */
+export const instrumentsOfKind = (db: Database, kind: string): Promise<InstrumentRow[]> =>
+  db.select().from(instruments).where(eq(instruments.kind, kind)).orderBy(asc(instruments.nextDue)).limit(200);
+
 export async function dueInstruments(db: Database, until: string, limit: number): Promise<InstrumentRow[]> {
   return db
     .select()

@@ -75,10 +75,18 @@ const eventRow = (runId: string, { idempotencyKey, ...event }: NewEvent) => ({ r
 const standardRows = (db: Database, runId: string, used: readonly RunStandard[]) =>
   used.length ? [db.insert(runStandards).values(used.map((u) => ({ runId, ...u })))] : [];
 
-export async function insertRun(db: Database, row: RunRow, used: readonly RunStandard[], first: NewEvent): Promise<void> {
-  await writing(db, () =>
-    db.batch([db.insert(runs).values(row), ...standardRows(db, row.id, used), db.insert(events).values(eventRow(row.id, first))]),
-  );
+/** A run as it begins: its line, the standards it uses, its first event. */
+export type BegunRun = { row: RunRow; used: readonly RunStandard[]; first: NewEvent };
+
+/** Begins runs: all of them or none. */
+export async function insertRuns(db: Database, begun: readonly BegunRun[]): Promise<void> {
+  const statements = begun.flatMap(({ row, used, first }) => [
+    db.insert(runs).values(row),
+    ...standardRows(db, row.id, used),
+    db.insert(events).values(eventRow(row.id, first)),
+  ]);
+  const [one, ...more] = statements;
+  if (one) await writing(db, () => db.batch([one, ...more]));
 }
 
 /** Appends one event and what follows from it, or nothing at all. A taken sequence number makes the insert fail. */
@@ -126,6 +134,9 @@ export const allRuns = (db: Database): Promise<RunRow[]> => db.select().from(run
 
 export const openRuns = (db: Database): Promise<RunRow[]> =>
   db.select().from(runs).where(eq(runs.status, 'open')).orderBy(asc(runs.startedAt)).limit(50);
+
+export const runsOfSetUp = (db: Database, setUp: string): Promise<RunRow[]> =>
+  db.select().from(runs).where(eq(runs.setUp, setUp)).limit(50);
 
 export const unreviewedRuns = (db: Database): Promise<(RunRow & { identification: string })[]> =>
   db

@@ -121,9 +121,12 @@ export const runs = sqliteTable(
     certificate: text('certificate').unique(),
     isReviewed: integer('is_reviewed', { mode: 'boolean' }).notNull().default(false),
     summary: text('summary', { mode: 'json' }).$type<RunSummary>(),
+    /** The set-up that it was put into with other instruments. */
+    setUp: text('set_up'),
   },
   (t) => [
     index('runs_instrument').on(t.instrumentId, t.startedAt),
+    index('runs_set_up').on(t.setUp),
     uniqueIndex('runs_one_open_per_instrument')
       .on(t.instrumentId)
       .where(sql`status = 'open'`),

@@ -29,7 +29,7 @@ import {
   eventByKey,
   eventsOfRun,
   eventsOfRuns,
-  insertRun,
+  insertRuns,
   insertWholeRun,
   lastCertificateNumber,
   latestFinishedRuns,
@@ -73,6 +73,7 @@ const run = (id: string, instrumentId: string, more: Partial<RunRow> = {}): RunR
   certificate: null,
   isReviewed: false,
   summary: null,
+  setUp: null,
   ...more,
 });
 const events = new TestBench().prepared().events.map((e) => ({ ...e, idempotencyKey: `k${e.sequence}` }));
@@ -156,7 +157,9 @@ describe('logs in the store', () => {
     );
   });
   it('an instrument has one open run at most', async () => {
-    const error = await insertRun(db, run('r2', 'a'), [], { ...events[0]!, idempotencyKey: 'r2' }).catch((e: unknown) => e);
+    const error = await insertRuns(db, [{ row: run('r2', 'a'), used: [], first: { ...events[0]!, idempotencyKey: 'r2' } }]).catch(
+      (e: unknown) => e,
+    );
     expect(isUniqueViolation(error)).toBe(true);
     expect(await runById(db, 'r2')).toBeUndefined();
     expect((await openRunOf(db, 'a'))?.id).toBe('r1');
@@ -317,7 +320,7 @@ describe('a database of the program before', () => {
   it('keeps every record when it is brought to the shape of today, and reads the same', async () => {
     const old = await oldDatabase();
     await migrateDatabase(old);
-    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(6);
+    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(7);
     const instrument = (await instrumentById(old, 'qm-0140'))!;
     expect(instrument).toMatchObject({
       unit: 'mm',

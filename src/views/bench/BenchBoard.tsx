@@ -7,7 +7,7 @@ import { FirstSteps, type Begun } from './FirstSteps';
 import { guarded } from '../../ui/guarded';
 
 type OpenRun = {
-  id: string;
+  address: string;
   identification: string;
   owner: string;
   range: string;
@@ -109,7 +109,7 @@ function RunOnBench({ run, now }: { run: OpenRun; now: string }) {
   return (
     <li>
       <a
-        href={`/runs/${run.id}`}
+        href={run.address}
         className="grid gap-x-6 gap-y-1 px-4 py-4 no-underline hover:bg-verdigris-tint sm:grid-cols-[13rem_1fr_auto]"
       >
         <div>
@@ -166,7 +166,7 @@ export const BenchBoard = guarded(function BenchBoard({ board, startedAt }: { bo
           ) : (
             <ul className="ruled mt-3 border-y border-rule-strong bg-sheet">
               {board.runs.map((run) => (
-                <RunOnBench key={run.id} run={run} now={now} />
+                <RunOnBench key={run.address} run={run} now={now} />
               ))}
             </ul>
           )}

@@ -4,6 +4,7 @@ import type * as z from 'zod';
 import { Combobox } from '../../ui/Combobox';
 import { Dialog, DialogClose } from '../../ui/Dialog';
 import { DueWords } from '../../ui/DueTrack';
+import { Together } from './Together';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
 import { faultsIn, FormInput } from '../../ui/form/FormFields';
@@ -16,8 +17,10 @@ import {
   plainStart,
   pressed,
   startFormSchema,
+  companionsChosen,
   type BenchChoice,
   type BenchOption,
+  type Companion,
   type StartTyped,
 } from './start-fields';
 
@@ -25,21 +28,29 @@ type Props = {
   instrument: { id: string; identification: string; isInUse: boolean; adjustmentAllowed: boolean };
   openRun: string | null;
   procedures: BenchOption[];
+  companions: Companion[];
   startNow: boolean;
 };
 /** More options than this are chosen from a list. */
 const mostBeside = 5;
 
 /** Puts the instrument on the bench: chooses procedure and standards, and starts the run. */
-export const StartRun = guarded(function StartRun({ instrument, openRun, procedures, startNow }: Props) {
+export const StartRun = guarded(function StartRun({ instrument, openRun, procedures, companions, startNow }: Props) {
   const person = usePerson();
   const [isOpen, setOpen] = useState(false);
   const [run] = useState(newKey);
-  const { form, refusal, send } = useEntryForm<StartTyped, z.output<ReturnType<typeof startFormSchema>>, { run: string }>(
+  /** Ids are chosen once, so that what is sent again starts nothing twice. */
+  const [setUp] = useState(newKey);
+  const [runs] = useState(() => new Map(companions.map((c) => [c.id, newKey()])));
+  const { form, refusal, send } = useEntryForm<
+    StartTyped,
+    z.output<ReturnType<typeof startFormSchema>>,
+    { run: string; setUp?: string }
+  >(
     plainStart(procedures),
     () => startFormSchema(procedures),
     { method: 'POST', address: '/api/runs' },
-    (answer) => window.location.assign(`/runs/${answer.run}`),
+    (answer) => window.location.assign(answer.setUp ? `/set-ups/${answer.setUp}` : `/runs/${answer.run}`),
   );
   useEffect(() => {
     if (startNow && !openRun && instrument.isInUse) setOpen(true);
@@ -59,6 +70,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
   const cautionOf = (choice: BenchChoice) => choice.options.find((o) => o.id === optionOf(typed, choice))?.caution;
   const choose = (choice: BenchChoice, option: string) => form.setValue('choices', { ...typed.choices, [choice.id]: option });
   const isReady = procedure !== undefined && asked.roles.every((r) => r.optional || filledBy(typed, r).length > 0);
+  const together = companionsChosen(procedure, typed);
   const { errors, isSubmitting } = form.formState;
   const fault = refusal?.message ?? faultsIn(errors)[0];
 
@@ -69,7 +81,17 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
       </button>
       <Dialog isOpen={isOpen} onClose={() => setOpen(false)} title={`Calibrate ${instrument.identification}`}>
         <FormProvider {...form}>
-          <form onSubmit={send(() => ({ run, instrument: instrument.id, person }))} noValidate>
+          <form
+            onSubmit={send(() => ({
+              run,
+              instrument: instrument.id,
+              person,
+              ...(together.length
+                ? { setUp: { id: setUp, with: together.map((id) => ({ run: runs.get(id), instrument: id })) } }
+                : {}),
+            }))}
+            noValidate
+          >
             {!instrument.adjustmentAllowed && (
               <p className="caution mt-3">The owner wants a check only: nothing is to be adjusted.</p>
             )}
@@ -165,6 +187,15 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
                 </div>
               </fieldset>
             ))}
+            {procedure && procedure.most > 1 && companions.length > 0 && (
+              <Together
+                first={instrument.identification}
+                companions={companions}
+                chosen={together}
+                most={procedure.most}
+                onChoose={(ids) => form.setValue('together', ids)}
+              />
+            )}
             <div className="mt-4">
               <FormInput field={{ name: 'received', title: 'Received on, where the certificate is to say it', type: 'day' }} />
             </div>
@@ -173,9 +204,9 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
                 {fault || 'Say who is at the bench first: with the button at the top right.'}
               </p>
             )}
-            <p className="mt-5 flex gap-3">
+            <p className="sticky -bottom-6 -mx-6 mt-5 -mb-6 flex gap-3 border-t border-rule bg-sheet px-6 py-4">
               <button className="button button-main" disabled={!isReady || !person || isSubmitting}>
-                Put it on the bench
+                {together.length ? `Put ${together.length + 1} on the bench` : 'Put it on the bench'}
               </button>
               <DialogClose className="button button-quiet">Not now</DialogClose>
             </p>

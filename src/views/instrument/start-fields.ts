@@ -9,6 +9,7 @@ export type BenchOption = {
   revision: number;
   title: string;
   choices: ProcedureDocument['choices'];
+  /** How many instruments one set-up takes. */ most: number;
   roles: (ProcedureDocument['standards'][number] & {
     standards: ({
       id: string;
@@ -28,6 +29,7 @@ export type StartTyped = {
   choices: Record<string, string>;
   standards: Record<string, string[]>;
   received: string;
+  /** Other instruments in the same set-up, in their order. */ together: string[];
 };
 
 export const plainStart = (procedures: readonly BenchOption[]): StartTyped => ({
@@ -35,6 +37,7 @@ export const plainStart = (procedures: readonly BenchOption[]): StartTyped => ({
   choices: {},
   standards: {},
   received: '',
+  together: [],
 });
 
 export const optionOf = ({ choices }: StartTyped, choice: BenchChoice): string =>
@@ -69,6 +72,13 @@ export function pressed(typed: StartTyped, role: BenchRole, id: string): string[
   return role.several ? [...now, id] : [id];
 }
 
+/** Another instrument that could stand in the same set-up. */
+export type Companion = { id: string; identification: string; designation: string; nextDue: string | null };
+
+/** Those that are chosen and can be, by the procedure that is chosen. */
+export const companionsChosen = (procedure: BenchOption | undefined, typed: StartTyped): string[] =>
+  typed.together.slice(0, (procedure?.most ?? 1) - 1);
+
 const dayOfReceipt = calendarDaySchema('The day of receipt');
 
 /** Turns what was chosen into the request that starts the run. */
@@ -78,6 +88,7 @@ export function startFormSchema(procedures: readonly BenchOption[]) {
       procedure: z.string().min(1, 'No procedure serves this kind of instrument.'),
       choices: z.record(z.string(), z.string()),
       standards: z.record(z.string(), z.array(z.string())),
+      together: z.array(z.string()),
       received: z.string().superRefine((text, context) => {
         const [wrong] = text.trim() === '' ? [] : (dayOfReceipt.safeParse(text.trim()).error?.issues ?? []);
         if (wrong) context.addIssue({ code: 'custom', message: wrong.message });

@@ -1,12 +1,12 @@
 import { Dialog, DialogClose } from '../../ui/Dialog';
-import { allKeys } from './keymap';
+import { allKeys, type RunKey } from './keymap';
 
 /** The keys of the run screen. */
-export function KeysDialog({ onClose }: { onClose: () => void }) {
+export function KeysDialog({ more = [], onClose }: { more?: readonly RunKey[]; onClose: () => void }) {
   return (
     <Dialog isOpen onClose={onClose} title="Keys">
       <dl className="mt-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
-        {allKeys.map(({ shown, what }) => (
+        {[...allKeys, ...more].map(({ shown, what }) => (
           <div key={shown} className="contents">
             <dt>
               <span className="key">{shown}</span>

@@ -21,6 +21,7 @@ const Sketch = later(async () => (await import('../sketches/Sketch')).Sketch);
 type Props = {
   slot: Slot;
   onCursor: (slot: Slot | null) => void;
+  /** Steps elsewhere than to the reading beside it in this run. */ onStep?: (by: 1 | -1) => void;
   onConditions: () => void;
   onOpen: (result: OpenResult) => void;
 };
@@ -38,7 +39,7 @@ type Asking = 'strike' | 'skip' | 'end' | 'reason' | { items: string } | null;
 const largestFile = 400_000;
 
 /** Takes the readings of a set: digits and Enter; everything else is a key away. */
-export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
+export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: Props) {
   const { state, act, now } = useRun();
   const here = slotKey(slot);
   const [typed, setTyped] = useState('');
@@ -96,6 +97,7 @@ export function ReadingPanel({ slot, onCursor, onConditions, onOpen }: Props) {
   }
 
   function step(by: 1 | -1) {
+    if (onStep) return onStep(by);
     const next = readingBeside(state, slot, by);
     if (next) onCursor(next);
   }

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { asAct } from '../../core/log/acts';
 import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
 import { plainDecimal } from '../../core/quantity/rounding';
@@ -14,28 +14,21 @@ import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results'
 import { slotKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
 import { withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn, withUnit } from '../../core/steps/step-context';
-import { useNow } from '../../ui/clock';
 import { guarded } from '../../ui/guarded';
-import { fetchLater, later } from '../../ui/later';
+import { later } from '../../ui/later';
 import { usePerson } from '../../ui/person';
 import { VerdictWord } from '../../ui/VerdictWord';
-import { StepPanel, type StepItem } from '../steps/StepPanel';
-import { runKeys } from './keymap';
+import type { StepItem } from '../steps/StepPanel';
 import { PreparationList } from './PreparationList';
-import { ReadingPanel } from './ReadingPanel';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RunContextProvider } from './run-context';
-import { useRunLog } from './use-run-log';
+import { useBenchClock, useBenchKeys } from './use-bench';
+import { useRunLogs } from './use-run-log';
+import { PresentPanel } from './PresentPanel';
 import type { OpenResult } from './SeriesSheet';
 import { SetSheets } from './SetSheets';
 import { StageTrack } from './StageTrack';
 
-const AdjustPanel = later(async () => (await import('./AdjustPanel')).AdjustPanel);
-const ConditionsPanel = later(async () => (await import('./ConditionsPanel')).ConditionsPanel);
-const FinishPanel = later(async () => (await import('./FinishPanel')).FinishPanel);
-const GatePanel = later(async () => (await import('./PlanPanels')).GatePanel);
-const GoOnPanel = later(async () => (await import('./PlanPanels')).GoOnPanel);
-const JudgePanel = later(async () => (await import('./JudgePanel')).JudgePanel);
 const KeysDialog = later(async () => (await import('./KeysDialog')).KeysDialog);
 const PendingBar = later(async () => (await import('./PendingBar')).PendingBar);
 const ResultDialog = later(async () => (await import('./ResultDialog')).ResultDialog);
@@ -78,20 +71,12 @@ function Standing({ state, set }: { state: RunState; set: string }) {
 
 /** The run at the bench: where it stands, the sheet, and what to do now. */
 export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt }: Props) {
-  const store = useRunLog(run, events);
-  const { state, pending, isUnreachable, trouble, isFull } = useSyncExternalStore(
-    store.subscribe,
-    store.getSnapshot,
-    store.getSnapshot,
-  );
-  /** Seconds by which the clock of this bench is ahead of the server's, as the page came. */
-  const [ahead] = useState(() => (typeof window === 'undefined' ? 0 : (Date.now() - Date.parse(startedAt)) / 1000));
-  const benchNow = useNow(startedAt);
-  // The first moment is the server's own: the markup that came from there says the same.
-  const now = benchNow === startedAt ? startedAt : new Date(Date.parse(benchNow) - 1000 * ahead).toISOString();
+  const { stores, snapshots } = useRunLogs([{ run, events }]);
+  const store = stores[0]!;
+  const { state, pending, isUnreachable, trouble, isFull } = snapshots[0]!;
+  const { now, ahead, serverTime } = useBenchClock(startedAt);
   const person = usePerson(initialPerson);
   const [cursor, setCursor] = useState<Slot | null>(null);
-  const [again, setAgain] = useState(false);
   const [opened, setOpened] = useState<OpenResult | null>(null);
   const [keys, setKeys] = useState(false);
   const [asking, setAsking] = useState<'leave' | 'note' | null>(null);
@@ -99,21 +84,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const [correcting, setCorrecting] = useState<StepItem | null>(null);
   const [lookingBack, setLookingBack] = useState(false);
   const [leavingFor, leaveFor] = useState<string | null>(null);
-  useEffect(fetchLater, []);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (document.querySelector('[role="dialog"]')) return;
-      if (event.key === runKeys.help.keys) {
-        event.preventDefault();
-        return setKeys(true);
-      }
-      // A click beside everything leaves no key dead: the present entry takes them up again.
-      if (document.activeElement === document.body || document.activeElement === null)
-        document.querySelector<HTMLElement>('[aria-label="Now"] [data-keys]')?.focus();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useBenchKeys(() => setKeys(true));
 
   const item = nextItem(state);
   const stage = stageOf(state, item);
@@ -130,11 +101,11 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
         return { message: 'First decide what becomes of what was not recorded: it is listed at the top.', path: ['pending'] };
       const before = store.getSnapshot().state;
       const whole = withPlan(before, asAct(entry));
-      const refusal = admit(before, whole, person, new Date(at.getTime() - 1000 * ahead).toISOString());
+      const refusal = admit(before, whole, person, serverTime(at));
       if (!refusal) store.append(whole, person, { at: at.toISOString(), ahead });
       return refusal;
     },
-    [store, person, ahead],
+    [store, person, ahead, serverTime],
   );
 
   const select = (to: Slot) => {
@@ -175,31 +146,16 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           }}
         />
       );
-    if (correcting)
-      return <StepPanel key={`again ${JSON.stringify(correcting)}`} item={correcting} onDone={() => setCorrecting(null)} />;
-    if (again) return <ConditionsPanel onDone={() => setAgain(false)} />;
-    if (slot) return <ReadingPanel slot={slot} onCursor={setCursor} onConditions={() => setAgain(true)} onOpen={setOpened} />;
-    if (!item) return <p>Making the record…</p>;
-    switch (item.type) {
-      case 'step':
-        return <StepPanel key={JSON.stringify(item)} item={item} />;
-      case 'condition':
-        return <ConditionsPanel onDone={null} key={JSON.stringify(item)} />;
-      case 'gate':
-        return <GatePanel key={JSON.stringify(item)} item={item} />;
-      case 'open':
-      case 'begin':
-        return <GoOnPanel key={JSON.stringify(item)} item={item} />;
-      case 'judge':
-        return <JudgePanel key={item.set} set={item.set} />;
-      case 'adjust':
-        return <AdjustPanel key={JSON.stringify(item)} item={item} />;
-      case 'interval':
-      case 'complete':
-        return <FinishPanel kind={item.type} />;
-      case 'reading':
-        return null;
-    }
+    return (
+      <PresentPanel
+        item={item}
+        slot={slot}
+        correcting={correcting}
+        onCorrected={() => setCorrecting(null)}
+        onCursor={setCursor}
+        onOpen={setOpened}
+      />
+    );
   };
   const isPreparing = stage === 'prepare';
 

@@ -22,7 +22,7 @@ type Props = {
 type Shown = { set: string; series: string; each: string | null };
 
 /** Sets, series and instances that the plan reads, in its order. */
-function placesRead(plan: RunState['plan']): Shown[] {
+export function placesRead(plan: RunState['plan']): Shown[] {
   const seen = new Map<string, Shown>();
   for (const i of plan) {
     if (i.type !== 'reading') continue;

@@ -14,6 +14,11 @@ export const runKeys = {
   help: { keys: '?', shown: '?', what: 'Show these keys' },
 } satisfies Record<string, RunKey>;
 
+/** Keys of several instruments in one set-up, beside the others. */
+export const setUpKeys = {
+  out: { keys: 'o', shown: 'o', what: 'Take an instrument out of the set-up, with a reason' },
+} satisfies Record<string, RunKey>;
+
 /** Keys that forms and buttons answer by themselves. */
 const ownKeys: RunKey[] = [
   {

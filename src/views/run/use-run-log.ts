@@ -1,7 +1,7 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { RecordedEvent } from '../../core/log/event-schema';
 import { askServer } from '../../ui/ask-server';
-import { RunLogStore, type RunLogOptions } from './run-log-store';
+import { RunLogStore, type RunLogOptions, type RunLogSnapshot } from './run-log-store';
 
 /** What was recorded, told between the windows of this browser. */
 function othersOf(run: string): { others: RunLogOptions['others']; close: () => void } {
@@ -15,31 +15,53 @@ function othersOf(run: string): { others: RunLogOptions['others']; close: () => 
   };
 }
 
-/** The log of a run in this window, shared with the other windows of this browser. */
-export function useRunLog(run: string, events: RecordedEvent[]): RunLogStore {
-  const [{ store, close }] = useState(() => {
-    const isHere = typeof localStorage !== 'undefined';
-    const channel = isHere && typeof BroadcastChannel !== 'undefined' ? othersOf(run) : null;
-    const store = new RunLogStore({
-      run,
-      events,
-      send: (request) => askServer('POST', `/api/runs/${run}/events`, request),
-      storage: isHere ? localStorage : null,
-      ...(channel ? { others: channel.others } : {}),
-      ...(isHere && navigator.locks
-        ? { alone: async (work: () => Promise<void>) => void (await navigator.locks.request(`just-twice-run-${run}`, work)) }
-        : {}),
-    });
-    return { store, close: channel?.close };
+export type OpenLog = { run: string; events: RecordedEvent[] };
+
+function openLog({ run, events }: OpenLog): { store: RunLogStore; close: (() => void) | undefined } {
+  const isHere = typeof localStorage !== 'undefined';
+  const channel = isHere && typeof BroadcastChannel !== 'undefined' ? othersOf(run) : null;
+  const store = new RunLogStore({
+    run,
+    events,
+    send: (request) => askServer('POST', `/api/runs/${run}/events`, request),
+    storage: isHere ? localStorage : null,
+    ...(channel ? { others: channel.others } : {}),
+    ...(isHere && navigator.locks
+      ? { alone: async (work: () => Promise<void>) => void (await navigator.locks.request(`just-twice-run-${run}`, work)) }
+      : {}),
   });
+  return { store, close: channel?.close };
+}
+
+/** The logs of some runs in this window, each shared with the other windows of this browser. */
+export function useRunLogs(logs: readonly OpenLog[]): { stores: RunLogStore[]; snapshots: RunLogSnapshot[] } {
+  const [open] = useState(() => logs.map(openLog));
+  const [stores] = useState(() => open.map((o) => o.store));
+  const [joined] = useState(() => join(stores));
+  const snapshots = useSyncExternalStore(joined.subscribe, joined.getSnapshot, joined.getSnapshot);
   useEffect(() => {
-    store.resume();
-    const onStorage = (event: StorageEvent) => store.shelfChanged(event.key);
+    const onStorage = (event: StorageEvent) => open.forEach(({ store }) => store.shelfChanged(event.key));
+    for (const { store } of open) store.resume();
     window.addEventListener('storage', onStorage);
     return () => {
       window.removeEventListener('storage', onStorage);
-      close?.();
+      for (const { close } of open) close?.();
     };
-  }, [store, close]);
-  return store;
+  }, [open]);
+  return { stores, snapshots };
+}
+
+/** Some stores looked at as one: the same list as long as none of them has changed. */
+function join(stores: readonly RunLogStore[]) {
+  let snapshots = stores.map((s) => s.getSnapshot());
+  return {
+    getSnapshot: () => {
+      if (stores.some((s, i) => s.getSnapshot() !== snapshots[i])) snapshots = stores.map((s) => s.getSnapshot());
+      return snapshots;
+    },
+    subscribe: (listener: () => void) => {
+      const off = stores.map((s) => s.subscribe(listener));
+      return () => off.forEach((f) => f());
+    },
+  };
 }
