@@ -122,17 +122,14 @@ export function simulateRun(start: Start, truth: Truth, options: SimulationOptio
  * Plays several runs in one set-up: what is shared is done once, and what is not goes from one instrument to the next.
  * @param members in their order; each start names the set-up @returns their logs
  */
-export function simulateSetUp(
-  members: readonly { start: Start; truth: Truth }[],
-  options: SimulationOptions & { isEnough: (state: RunState) => boolean },
-): RecordedEvent[][] {
+export function simulateSetUp(members: readonly { start: Start; truth: Truth }[], options: SimulationOptions): RecordedEvent[][] {
   const runs = members.map(({ start, truth }) => new PlayedRun(start, truth, options));
   let clock = Date.parse(options.start);
   const now = () => new Date(clock).toISOString();
   for (;;) {
     const states = runs.map((r) => r.state);
     const turn = nextTurn(states);
-    if (!turn || states.some(options.isEnough)) return runs.map((r) => r.events);
+    if (!turn || (options.isEnough && states.some(options.isEnough))) return runs.map((r) => r.events);
     const from = turn.members[0]!;
     const run = runs[from]!;
     clock += 1000 * run.between(...handSeconds(run.state, nextItem(run.state)));

@@ -8,7 +8,9 @@ export type Hand = 'keys' | 'fingers';
 
 const conditions: Record<string, string> = { pressure: '1003', humidity: '45' };
 const now = (page: Page) => page.getByRole('region', { name: 'Now' });
-const ending = (page: Page) => page.getByRole('link', { name: 'As a data file' });
+/** What stands there when a run is at its end, or a set-up. */
+const ending = (page: Page) =>
+  page.getByRole('link', { name: 'As a data file' }).or(page.getByRole('link', { name: 'To the bench', exact: true }));
 
 /** Types into the fields that are asked for and confirms: with Enter after each, or by tapping each and then the button. */
 async function fill(page: Page, hand: Hand, inputs: Locator, texts: readonly string[]): Promise<void> {

@@ -44,8 +44,8 @@ import {
 } from './register-service';
 import { instrumentEntrySchema, standardEntrySchema } from '../core/register/entry-schemas';
 import { declarations, importProcedure, proceduresFor } from './procedure-library';
-import { appendAct, loadRun, nextCertificateNumber } from './run-service';
-import { benchOptions, startRun } from './start-service';
+import { appendAct, loadRun, loadSetUp, nextCertificateNumber } from './run-service';
+import { benchOptions, companionsOf, startRun } from './start-service';
 import { saysTheSame } from './verify-service';
 import { ServiceError } from './service-error';
 
@@ -92,7 +92,7 @@ describe('the demo works', () => {
     const finished = new Map<string, number>();
     for (const { run } of rows)
       if (run.status === 'finished') finished.set(run.instrumentId, (finished.get(run.instrumentId) ?? 0) + 1);
-    expect(finished.size).toBe(45 + 2 * 24);
+    expect(finished.size).toBe(48 + 2 * 24);
     for (const count of finished.values()) {
       expect(count).toBeGreaterThanOrEqual(2);
       expect(count).toBeLessThanOrEqual(6);
@@ -168,13 +168,74 @@ describe('the demo works', () => {
         .map((r) => r.identification)
         .filter((i) => /^Q[BMPT]/.test(i) && !ofFamilies.includes(i))
         .sort(),
-    ).toEqual(['QB-02', 'QM-0118', 'QM-0131', 'QP-21', 'QT-11']);
+    ).toEqual(['QB-02', 'QM-0118', 'QM-0131', 'QP-21', 'QT-11', 'QT-21 QT-22 QT-23']);
     expect(board.runs.map((r) => r.identification)).toEqual(expect.arrayContaining(ofFamilies));
-    expect(board.runs).toHaveLength(13 + ofFamilies.length);
+    expect(board.runs).toHaveLength(13 + ofFamilies.length + 1);
+    const together = board.runs.find((r) => r.identification === 'QT-21 QT-22 QT-23')!;
+    expect(together).toMatchObject({ address: '/set-ups/00000000-0000-4000-8002-000000000001', stage: 'As found' });
+    expect(together.sentence).toBe('QT-22: Middle, 50 °C: thermometer, second, 1 of 3.');
     expect(board.runs.find((r) => r.identification === 'QM-0131')!.waitEndsAt).not.toBeNull();
     expect(board.runs.find((r) => r.identification === 'QP-21')).toMatchObject({ range: '0 to 600 kPa', taken: 13, wanted: 20 });
     expect(board.due[0]).toMatchObject({ identification: 'QM-0112', standing: 'expired', days: -9 });
     expect(board.standards.map((s) => s.standing)).toEqual(['expired', 'nearly-due']);
+  });
+});
+
+describe('several instruments in one set-up', () => {
+  const request = (more: object = {}) => ({
+    run: randomUUID(),
+    instrument: 'qt-12',
+    procedure: 'thermometer-in-bath',
+    standards: { reference: ['prt-3'], bath: ['bath-1'] },
+    choices: { liquid: 'water' },
+    person,
+    setUp: { id: randomUUID(), with: [{ run: randomUUID(), instrument: 'qt-14' }] },
+    ...more,
+  });
+  const openRunsOf = async (instrument: string) =>
+    (await db.select().from(schema.runs).where(eq(schema.runs.instrumentId, instrument))).filter((r) => r.status === 'open');
+
+  it('begins all of them or none', async () => {
+    const busy = request({ setUp: { id: randomUUID(), with: [{ run: randomUUID(), instrument: 'qt-11' }] } });
+    expect(await refusalOf(startRun(busy))).toMatchObject({ status: 409, message: expect.stringContaining('QT-11 is already') });
+    expect(await openRunsOf('qt-12')).toEqual([]);
+    const another = request({ setUp: { id: randomUUID(), with: [{ run: randomUUID(), instrument: 'qb-03' }] } });
+    expect((await refusalOf(startRun(another))).message).toBe('This procedure is not one for this kind of instrument.');
+    const twice = request({ setUp: { id: randomUUID(), with: [{ run: randomUUID(), instrument: 'qt-12' }] } });
+    expect(await refusalOf(startRun(twice))).toMatchObject({ status: 422, path: ['setUp', 'with'] });
+    expect(await openRunsOf('qt-12')).toEqual([]);
+  });
+  it('is offered to those of its kind that are not on the bench', async () => {
+    expect((await companionsOf('qt-12')).map((c) => c.id)).toEqual(['qt-14']);
+    const [bath] = await benchOptions('qt-12', today);
+    expect(bath!.most).toBe(8);
+    const [balance] = await benchOptions('qb-03', today);
+    expect(balance!.most).toBe(1);
+  });
+  it('starts once however often it is asked; each has its own log, and they are found together', async () => {
+    const asked = request();
+    expect(await startRun(asked)).toBe(asked.run);
+    expect(await startRun(asked)).toBe(asked.run);
+    const members = await loadSetUp(asked.setUp.id);
+    expect(members.map((m) => [m.row.id, m.state.instrument.identification, m.state.setUp!.place])).toEqual([
+      [asked.run, 'QT-12', 1],
+      [asked.setUp.with[0]!.run, 'QT-14', 2],
+    ]);
+    const other = members[1]!;
+    const out: NewAct = { type: 'left-set-up', reason: 'Its cable is broken' };
+    const { event } = await appendAct(other.row.id, {
+      expectedSequence: 1,
+      idempotencyKey: randomUUID(),
+      person,
+      act: actSchema.parse(out),
+    });
+    expect(event.act).toMatchObject(out);
+    expect((await loadSetUp(asked.setUp.id))[1]!.state.setUp!.left).toMatchObject({ reason: 'Its cable is broken', person });
+    // Each stands on the bench for itself now.
+    const names = (await benchBoard()).runs.map((r) => [r.identification, r.address]);
+    expect(names).toContainEqual(['QT-14', `/runs/${other.row.id}`]);
+    expect(names).toContainEqual(['QT-12', `/set-ups/${asked.setUp.id}`]);
+    await expect(loadSetUp(randomUUID())).rejects.toMatchObject({ status: 404 });
   });
 });
 

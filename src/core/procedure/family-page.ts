@@ -1,4 +1,5 @@
 import { printedUnit } from '../quantity/unit';
+import { isObservationShared, isShared } from '../set-up/shared';
 import type { AdjustmentDocument, ProcedureDocument, SeriesDocument, StepDocument, ToleranceTemplate } from './document-schema';
 import { distributionWords, hoursWords, numberWords, pointsWords, policyWords, toleranceWords, unitWords } from './plan-words';
 
@@ -106,6 +107,21 @@ const adjustmentLines = (a: AdjustmentDocument): string[] => [
     (a.caution ? ` *${a.caution}*` : ''),
 ];
 
+/** What is done once and what for each, where several instruments stand in one set-up. */
+function setUpLines(document: ProcedureDocument): string[] {
+  if (!document.setUp) return [];
+  const steps = document.steps
+    .filter((s) => !isShared(document, { type: 'step', set: 'as-found', id: s.id }))
+    .map((s) => s.title);
+  const read = document.series.flatMap((s) => s.observe.filter((o) => isObservationShared(o)).map((o) => o.title ?? o.id));
+  return [
+    `Up to ${document.setUp.most} instruments in one set-up, each with its own log, results, adjustment and certificate; read in order and back again.`,
+    '',
+    `Read once for all: ${[...new Set(read)].join(', ') || 'nothing'}. Done for each: ${steps.join(', ')}. Waits, conditions and everything else: once for all.`,
+    '',
+  ];
+}
+
 /** How often intervals held what was hidden at a simulated bench. */
 export type Held = { runs: number; results: number; inside: number };
 
@@ -163,6 +179,7 @@ export function familyPage(document: ProcedureDocument, held?: Held): string {
       document.choices.flatMap((c) => [`- **${c.title}**: ${c.options.map((o) => String(o['title'])).join(' · ')}`]),
     ),
     '',
+    ...section('Several in one set-up', setUpLines(document)),
     ...section('Before the readings', stepRows(document.steps)),
     ...section(
       'Conditions',

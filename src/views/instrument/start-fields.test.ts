@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { askedFor, filledBy, optionOf, plainStart, pressed, startFormSchema, type BenchOption } from './start-fields';
+import { askedFor, companionsChosen, filledBy, optionOf, plainStart, pressed, startFormSchema, type BenchOption } from './start-fields';
 
 const standard = (id: string, refusal: string | null = null) => ({
   id,
@@ -71,4 +71,11 @@ describe('what a calibration is started with', () => {
     ]);
     expect(sent({ ...plain, procedure: '' }).error!.issues[0]!.message).toContain('No procedure serves');
   });
+});
+
+it('as many others stand in one set-up as the procedure takes, in the order in which they were chosen', () => {
+  const typed = { ...plainStart([procedure]), together: ['c', 'a', 'b'] };
+  expect(companionsChosen({ ...procedure, most: 3 }, typed)).toEqual(['c', 'a']);
+  expect(companionsChosen({ ...procedure, most: 1 }, typed)).toEqual([]);
+  expect(companionsChosen(undefined, typed)).toEqual([]);
 });

@@ -58,6 +58,12 @@ const logColumns: DataColumn<LogLine>[] = [
   },
 ];
 
+/** That it stood in one set-up with others, and when it was taken out of it. */
+const setUpFact = ({ place, of, left }: NonNullable<RunState['setUp']>): [string, string] => [
+  'Set-up',
+  `number ${place} of ${of} in one set-up, read in order and back again; the reference was read once for all${left ? `. Taken out of it: ${left.reason}` : ''}`,
+];
+
 /** A finished run, read-only: results, certificate, and the log it was computed from. */
 export const RecordView = guarded(function RecordView({
   run,
@@ -106,6 +112,7 @@ export const RecordView = guarded(function RecordView({
           `${a.title}${a.stored.length ? `: ${a.stored.map((v) => `${v.title} ${v.before ? `${v.before} before, ` : ''}${v.after} after`).join('; ')}` : ''}`,
         ]),
         ['Next calibration', `${certificate.next.date}: ${certificate.next.reason}`],
+        ...(state.setUp ? [setUpFact(state.setUp)] : []),
         ...state.notes.map((n): [string, string] => ['Note', `${n.text} (${n.person})`]),
         ...certificate.remarks.map((r): [string, string] => ['Remark', r]),
       ]

@@ -21,7 +21,9 @@ export function actWords(act: Act, state: RunState): string {
   switch (act.type) {
     case 'run-started': {
       const used = Object.values(act.standards).flatMap((list) => list.map((s) => s.document.identification));
-      return `Put on the bench with ${used.join(', ') || 'no standard'}; ${act.procedure.id} revision ${act.procedure.revision}`;
+      return `Put on the bench with ${used.join(', ') || 'no standard'}; ${act.procedure.id} revision ${act.procedure.revision}${
+        act.setUp ? `; number ${act.setUp.place} of ${act.setUp.of} in one set-up` : ''
+      }`;
     }
     case 'step-done': {
       const step = stepTitle(act);

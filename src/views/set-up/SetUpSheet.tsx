@@ -296,7 +296,7 @@ function ResultCell({
   const shownIn = shownUnit(state, doc, at);
   const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits);
   return (
-    <span className="flex flex-col items-end">
+    <span className="flex flex-col items-end pr-1">
       <button
         type="button"
         tabIndex={-1}

@@ -7,7 +7,8 @@ import { isOpenReading } from '../../core/run/admit-readings';
 import { cautionsNow } from '../../core/run/cautions';
 import { nextItem, stageOf, stepOf } from '../../core/run/next-step';
 import type { Refusal } from '../../core/run/refusal';
-import { slotKey, slotOf } from '../../core/run/run-state';
+import { placeOf, slotKey, slotOf } from '../../core/run/run-state';
+import { isShared } from '../../core/set-up/shared';
 import { spreadAct } from '../../core/set-up/spread-act';
 import { takenReadings } from '../../core/set-up/taken-readings';
 import { nextTurn, takesPart } from '../../core/set-up/turn';
@@ -105,6 +106,10 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
 
   const slot = isChosen ? cursor.slot : item?.type === 'reading' ? slotOf(item) : null;
   const stepNow = item?.type === 'step' ? stepOf(state, item) : undefined;
+  /** Whether what is shown stands for all: what comes next, or a reading that is looked at. */
+  const isForAll = slot
+    ? isShared(state.procedure, { type: 'reading', ...placeOf(slot), id: slot.observation })
+    : turn?.isShared === true;
   const mayChoose = !isChosen && turn?.isShared === true && stepNow !== undefined && forSome.has(stepNow.kind);
   const present = states.flatMap((s, i) => (takesPart(s) ? [i] : []));
   const isPreparing = item !== null && stageOf(state, item) === 'prepare';
@@ -249,11 +254,11 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
               ))}
             {turn && asking === null && (
               <p className="ident mb-2 !text-3xl font-bold" role="status">
-                {turn.isShared && !isChosen
-                  ? chosen.length === present.length
+                {!isForAll
+                  ? state.instrument.identification
+                  : isChosen || chosen.length === present.length
                     ? `For all ${present.length}`
-                    : chosen.map((m) => states[m]!.instrument.identification).join(', ')
-                  : state.instrument.identification}
+                    : chosen.map((m) => states[m]!.instrument.identification).join(', ')}
               </p>
             )}
             {panel()}

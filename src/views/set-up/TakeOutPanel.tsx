@@ -17,7 +17,7 @@ const reasons = ['It does not work', 'It needs repair first', 'The owner wants i
 export function TakeOutPanel({ states, present, ready, onCancel, onOut }: Props) {
   const [member, setMember] = useState<number | null>(ready ?? (present.length === 1 ? present[0]! : null));
   const first = useRef<HTMLButtonElement>(null);
-  useEffect(() => first.current?.focus(), []);
+  useEffect(() => first.current?.focus(), [member]);
   if (member !== null)
     return (
       <>
