@@ -10,7 +10,7 @@ const row = (page: Page) => page.getByRole('list', { name: 'Instruments of the s
 const bathOf = (page: Page, off?: string) => async (sentence: string, isAdjusted: boolean) => {
   const bath = Number(/(\d+) °C/.exec(sentence)![1]) + 0.004;
   if (sentence.includes('reference')) return bath.toFixed(3).replace('.', ',');
-  const isOff = off !== undefined && !isAdjusted && (await now(page).locator('.ident').first().textContent()) === off;
+  const isOff = off !== undefined && !isAdjusted && (await now(page).getByLabel('For whom').textContent()) === off;
   return (bath + (isOff ? 0.27 : 0.01)).toFixed(2);
 };
 
@@ -56,7 +56,7 @@ test('two thermometers in one bath, from their start to their certificates, by k
 test('back to what another was read at, and to the reference of all, by keyboard', async ({ page, server }) => {
   await page.goto(`${server.url}/set-ups/00000000-0000-4000-8002-000000000001`);
   await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
-  const who = now(page).locator('.ident').first();
+  const who = now(page).getByLabel('For whom');
   await expect(who).toHaveText('QT-22');
   await expect(now(page).locator('input[data-keys]')).toBeFocused();
   // Up goes to what was read last, whoever it was: QT-23 on its way back.
@@ -88,7 +88,7 @@ test.describe('on a phone', () => {
     await page.goto(`${server.url}/set-ups/00000000-0000-4000-8002-000000000001`);
     await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
     expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
-    const who = now(page).locator('.ident').first();
+    const who = now(page).getByLabel('For whom');
     await expect(who).toHaveText('QT-22');
     await now(page).locator('input[data-keys]').tap();
     await page.keyboard.insertText('50,04');
@@ -118,7 +118,7 @@ test('one is taken out, and the others go on; it is carried on alone', async ({ 
   await expect(page.getByRole('heading', { name: /Take QT-22 out/ })).toBeVisible();
   await page.keyboard.press('1');
   await expect(row(page).getByRole('link', { name: /QT-22/ })).toContainText('taken out');
-  await expect(now(page).locator('.ident').first()).toHaveText('QT-21');
+  await expect(now(page).getByLabel('For whom')).toHaveText('QT-21');
 
   await drive(page, 'keys', bathOf(page), bench);
   for (const instrument of ['QT-21', 'QT-23'])

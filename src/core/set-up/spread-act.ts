@@ -90,6 +90,7 @@ export function spreadAct(
     case 'skipped':
     case 'resumed':
       return at(inTurn, moved(placeOf(act)));
+    case 'set-ended':
     case 'run-broken-off':
     case 'note-added':
       return at(inTurn, () => act);

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { askedFor, companionsChosen, filledBy, optionOf, plainStart, pressed, startFormSchema, type BenchOption } from './start-fields';
+import {
+  askedFor,
+  companionsChosen,
+  filledBy,
+  optionOf,
+  plainStart,
+  pressed,
+  startFormSchema,
+  type BenchOption,
+} from './start-fields';
 
 const standard = (id: string, refusal: string | null = null) => ({
   id,

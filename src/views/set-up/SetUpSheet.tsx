@@ -237,6 +237,18 @@ function Cell({ name, ...rest }: CellProps & { name: string }) {
   return item?.type === 'reading' ? <SlotCell {...rest} slot={slotOf(item)} /> : null;
 }
 
+/** Moves the sheet, never the page, until a cell stands in sight. */
+function bringIntoSight(cell: HTMLElement): void {
+  const sheet = cell.closest<HTMLElement>('[aria-label="Readings"]');
+  if (!sheet) return;
+  const [here, seen] = [cell.getBoundingClientRect(), sheet.getBoundingClientRect()];
+  const headHeight = 40;
+  if (here.top < seen.top + headHeight) sheet.scrollTop -= seen.top + headHeight - here.top;
+  else if (here.bottom > seen.bottom) sheet.scrollTop += here.bottom - seen.bottom;
+  if (here.right > seen.right) sheet.scrollLeft += here.right - seen.right;
+  else if (here.left < seen.left) sheet.scrollLeft -= seen.left - here.left;
+}
+
 function SlotCell({ state, member, slot, isHere, onSelect }: CellProps & { slot: Slot }) {
   const observation = observationOf(state, slot);
   const reading = state.live.get(slotKey(slot));
@@ -246,7 +258,7 @@ function SlotCell({ state, member, slot, isHere, onSelect }: CellProps & { slot:
   const text = reading ? (option ?? completedText(reading.text, step).replace('-', '−')) : skipOf(state, slot) ? 'skipped' : null;
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
-    if (isHere) button.current?.scrollIntoView({ block: 'nearest' });
+    if (isHere && button.current) bringIntoSight(button.current);
   }, [isHere]);
   const title = `${state.instrument.identification}, ${pointTitle(state, slot)}, ${observation?.title ?? slot.observation} ${slot.repeat}`;
   return (

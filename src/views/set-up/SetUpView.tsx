@@ -37,6 +37,8 @@ type Props = { runs: { run: string; events: RecordedEvent[] }[]; person: string;
 /** Steps that may be answered for some of the instruments only. */
 const forSome: ReadonlySet<string> = new Set(['confirm', 'do', 'choose', 'identify']);
 
+const forAll = (count: number): string => (count === 1 ? 'For the one left' : count === 2 ? 'For both' : `For all ${count}`);
+
 /** Several instruments in one set-up: what is shared is done once, what is not goes from one to the next and back. */
 export const SetUpView = guarded(function SetUpView({ runs, person: initialPerson, startedAt }: Props) {
   const { stores, snapshots } = useRunLogs(runs);
@@ -230,7 +232,12 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
       <div className="grid min-h-0 flex-1 gap-6 px-6 py-3 min-[1100px]:grid-cols-[1fr_25rem]">
         <section tabIndex={0} className="order-2 min-h-0 overflow-auto min-[1100px]:order-1" aria-label="Readings">
           {isPreparing ? (
-            <PreparationList onCorrect={setCorrecting} />
+            <>
+              <p className="mb-1 text-sm text-soft">
+                What was said for <span className="ident">{state.instrument.identification}</span>
+              </p>
+              <PreparationList onCorrect={setCorrecting} />
+            </>
           ) : (
             <SetUpSheet
               states={states}
@@ -253,11 +260,11 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
                 </p>
               ))}
             {turn && asking === null && (
-              <p className="ident mb-2 !text-3xl font-bold" role="status">
+              <p className={`mb-2 !text-3xl font-bold ${isForAll ? '' : 'ident'}`} role="status" aria-label="For whom">
                 {!isForAll
                   ? state.instrument.identification
                   : isChosen || chosen.length === present.length
-                    ? `For all ${present.length}`
+                    ? forAll(present.length)
                     : chosen.map((m) => states[m]!.instrument.identification).join(', ')}
               </p>
             )}
