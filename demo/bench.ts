@@ -1,6 +1,8 @@
 import { ifHad } from '../src/core/evaluate/faults';
 import { decidingTolerance, limitsAt } from '../src/core/evaluate/results';
 import type { DistributionTemplate, Num, ResultDocument } from '../src/core/procedure/document-schema';
+import type { Setting } from '../src/core/evaluate/setting';
+import { caseOf, settingOfRun } from '../src/core/run/run-case';
 import { settingIn } from '../src/core/run/run-results';
 import { numberAt, scopeAt } from '../src/core/run/run-scope';
 import { plainDecimal } from '../src/core/quantity/rounding';
@@ -60,19 +62,30 @@ function distributionOf(state: RunState, slot: Slot, symbol: string): Distributi
   throw new Error(`The bench names ${symbol}, which no result of ${slot.series} has.`);
 }
 
-const numberHere = (state: RunState, slot: Slot, n: Num | undefined): number =>
-  numberAt(settingIn(state, slot.set), n, placeOfReading(slot)) ?? 0;
+/** The setting of a run as it will be when this observation shows a value: what depends on it is then known. */
+function settingWith(state: RunState, slot: Slot, value: number): Setting {
+  const given = caseOf(state, slot.set);
+  const { set: _set, repeat: _repeat, observation, ...place } = slot;
+  const row = { ...place, conditions: {}, steps: {}, items: {}, readings: [{ [observation]: String(value) }] };
+  return settingOfRun(state, slot.set, { ...given, observations: [...given.observations, row] });
+}
+
+/** A number where a reading stands: as it is known, else as it will be with about what is going to be shown. */
+function numberHere(state: RunState, slot: Slot, n: Num | undefined, about?: () => Setting): number {
+  const known = numberAt(settingIn(state, slot.set), n, placeOfReading(slot));
+  return known ?? (about && n !== undefined ? numberAt(about(), n, placeOfReading(slot)) : undefined) ?? 0;
+}
 
 /** The mean of a quantity: what is assumed of it. */
-function assumed(state: RunState, slot: Slot, symbol: string): number {
+function assumed(state: RunState, slot: Slot, symbol: string, about?: () => Setting): number {
   const d = distributionOf(state, slot, symbol);
-  return numberHere(state, slot, 'mean' in d ? d.mean : 'value' in d ? d.value : 0);
+  return numberHere(state, slot, 'mean' in d ? d.mean : 'value' in d ? d.value : 0, about);
 }
 
 /** How far the true value of a quantity is from what is assumed, drawn from its own distribution. */
-function drawn(state: RunState, slot: Slot, symbol: string, random: Random): number {
+function drawn(state: RunState, slot: Slot, symbol: string, random: Random, about?: () => Setting): number {
   const d = distributionOf(state, slot, symbol);
-  const here = (n: Num | undefined) => numberHere(state, slot, n);
+  const here = (n: Num | undefined) => numberHere(state, slot, n, about);
   switch (d.type) {
     case 'rectangular':
       return here(d.halfWidth) * (2 * random() - 1);
@@ -101,10 +114,10 @@ export type BenchTruth = Truth & { trueValue: (state: RunState, slot: Slot, symb
 export function benchTruth(bench: Bench, isHidden = false): (random: Random) => BenchTruth {
   return (random) => {
     const away = new Map<string, number>();
-    const awayOf = (state: RunState, slot: Slot, symbol: string): number => {
+    const awayOf = (state: RunState, slot: Slot, symbol: string, about?: () => Setting): number => {
       if (!isHidden) return 0;
       const key = `${slot.series}|${slot.each ?? ''}|${slot.point}|${symbol}`;
-      if (!away.has(key)) away.set(key, drawn(state, slot, symbol, random));
+      if (!away.has(key)) away.set(key, drawn(state, slot, symbol, random, about));
       return away.get(key)!;
     };
     let [zero, slope] = [0.22 * normalDeviate(random), 0.2 * normalDeviate(random)];
@@ -123,9 +136,9 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
           : zero + slope * (2 * along(state, slot) - 1);
       return Math.max(isSpoilt ? -2 : -0.75, Math.min(isSpoilt ? 2 : 0.75, base + ownOf(`${slot.each ?? ''}|${symbol}`)));
     };
-    const trueValue = (state: RunState, slot: Slot, symbol: string): number => {
+    const trueValue = (state: RunState, slot: Slot, symbol: string, about?: () => Setting): number => {
       const doc = seriesOf(state, slot).results.find((r) => r.symbol === symbol);
-      if (!doc) return assumed(state, slot, symbol) + awayOf(state, slot, symbol);
+      if (!doc) return assumed(state, slot, symbol, about) + awayOf(state, slot, symbol, about);
       const free = bench.free?.[symbol];
       if (free !== undefined) return free * (1 + 0.02 * ownOf(symbol));
       const value = ofLimits(state, slot, doc, shareAt(state, slot, symbol));
@@ -141,9 +154,24 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
         if (!shown) throw new Error(`The bench does not tell what ${slot.series}.${slot.observation} shows.`);
         const s = settingIn(state, slot.set);
         const place = placeOfReading(slot);
-        const is = shown.is
-          .replace(/@([A-Za-z]\w*)/g, (_, symbol: string) => `(${trueValue(state, slot, symbol)})`)
-          .replace(/~([A-Za-z]\w*)/g, (_, symbol: string) => `(${awayOf(state, slot, symbol)})`);
+        const told = (value: (symbol: string) => number, away: (symbol: string) => number): string =>
+          shown.is
+            .replace(/@([A-Za-z]\w*)/g, (_, symbol: string) => `(${value(symbol)})`)
+            .replace(/~([A-Za-z]\w*)/g, (_, symbol: string) => `(${away(symbol)})`);
+        /** What it will show, but for what hangs on that itself. */
+        let around: Setting | null = null;
+        const about = (): Setting => {
+          const isResult = (symbol: string) => seriesOf(state, slot).results.some((r) => r.symbol === symbol);
+          const roughly = told(
+            (symbol) => (isResult(symbol) ? trueValue(state, slot, symbol) : assumed(state, slot, symbol)),
+            () => 0,
+          );
+          return (around ??= settingWith(state, slot, numberAt(s, { is: roughly }, place) ?? 0));
+        };
+        const is = told(
+          (symbol) => trueValue(state, slot, symbol, about),
+          (symbol) => awayOf(state, slot, symbol, about),
+        );
         const value = numberAt(s, { is }, place);
         if (value === undefined) throw new Error(`What ${slot.series}.${slot.observation} shows cannot be told: ${is}`);
         if (shown.file) return { text: files[shown.file](value, r) };

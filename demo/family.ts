@@ -6,6 +6,27 @@ import type { DemoStandard } from './standards';
 
 const number = z.number();
 const row = z.looseObject({ lower: number, upper: number, resolution: number });
+const benchSchema = z.strictObject({
+  room: number.optional(),
+  conditions: z.record(z.string(), z.tuple([number, number, number])).optional(),
+  measured: z.record(z.string(), z.union([number, z.string()])).optional(),
+  free: z.record(z.string(), number).optional(),
+  spoilt: z.string().optional(),
+  spoiltBy: z.enum(['offset', 'span']).optional(),
+  spoiltShare: number.optional(),
+  series: z.record(
+    z.string(),
+    z.record(
+      z.string(),
+      z.strictObject({
+        is: z.string(),
+        noise: number.optional(),
+        step: number.optional(),
+        file: z.enum(Object.keys(files) as [keyof typeof files]).optional(),
+      }),
+    ),
+  ),
+});
 const familySchema = z.strictObject({
   standards: z.array(z.custom<DemoStandard>((s) => typeof s === 'object')),
   family: z.strictObject({
@@ -31,29 +52,8 @@ const familySchema = z.strictObject({
     .min(1),
   /** The run that is on the bench: begun how long ago, and after how many readings it stands. */
   open: z.strictObject({ instrument: z.string(), minutesAgo: number, readings: number }),
-  bench: z.strictObject({
-    room: number.optional(),
-    conditions: z.record(z.string(), z.tuple([number, number, number])).optional(),
-    measured: z.record(z.string(), z.union([number, z.string()])).optional(),
-    free: z.record(z.string(), number).optional(),
-    spoilt: z.string().optional(),
-    spoiltBy: z.enum(['offset', 'span']).optional(),
-    spoiltShare: number.optional(),
-    series: z.record(
-      z.string(),
-      z.record(
-        z.string(),
-        z.strictObject({
-          is: z.string(),
-          noise: number.optional(),
-          step: number.optional(),
-          file: z.enum(Object.keys(files) as [keyof typeof files]).optional(),
-        }),
-      ),
-    ),
-  }),
+  bench: benchSchema,
 });
-
 export type DemoFamily = {
   standards: DemoStandard[];
   instruments: DemoInstrument[];
@@ -79,3 +79,11 @@ export function readFamily(raw: unknown): DemoFamily {
     })),
   };
 }
+
+/** What is hidden at a bench, and whose: instruments whose history is told elsewhere have it for this alone. */
+export type HiddenBench = { instrument: DemoInstrument; bench: Bench };
+
+const benchesSchema = z.record(z.string(), z.strictObject({ instrument: z.string(), bench: benchSchema }));
+
+/** Benches by the procedure that is played at them. @throws ZodError where the file is not one */
+export const readBenches = (raw: unknown): Record<string, { instrument: string; bench: Bench }> => benchesSchema.parse(raw);

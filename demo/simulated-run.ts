@@ -3,6 +3,7 @@ import { dayIn } from '../src/core/quantity/day-in-zone';
 import { withPlan } from '../src/core/run/act-plan';
 import { admit } from '../src/core/run/admit';
 import { nextItem, stepOf } from '../src/core/run/next-step';
+import { decimalsNeeded } from '../src/core/run/place-words';
 import { runState, withEvent, type RunState } from '../src/core/run/run-state';
 import { startAct } from '../src/core/run/start-run';
 import { spreadAct } from '../src/core/set-up/spread-act';
@@ -23,7 +24,7 @@ export type SimulationOptions = {
 };
 
 const toStep = (value: number, step: number): string => {
-  const decimals = Math.max(0, Math.round(-Math.log10(step)));
+  const decimals = decimalsNeeded([step]);
   return (Math.round(value / step) * step).toFixed(decimals).replace(/^-(0(\.0*)?)$/, '$1');
 };
 
@@ -72,6 +73,9 @@ class PlayedRun {
     const given = entry.type === 'run-completed' ? { ...entry, certificate: this.options.certificate } : entry;
     const whole = withPlan(this.state, actSchema.parse(given));
     const refusal = admit(this.state, whole, person, at);
+    // A technician who is asked looks again; it shows the same.
+    if (refusal?.keepable && given.type === 'observed' && !given.confirmed)
+      return this.record(person, { ...given, confirmed: true, reason: 'Read twice: it shows this' }, at);
     if (refusal) throw new Error(`The simulated run was refused (${entry.type}): ${refusal.message}`);
     const bare: RecordedEvent = { sequence: this.events.length + 1, at, person, act: whole };
     const event = whole.type === 'run-completed' ? this.options.issued(runState(this.events), bare) : bare;

@@ -123,15 +123,19 @@ function setUpLines(document: ProcedureDocument): string[] {
 }
 
 /** How often intervals held what was hidden at a simulated bench. */
-export type Held = { runs: number; results: number; inside: number };
+export type Held = { runs: number; results: number; inside: number; left: { results: number; inside: number } };
 
 const claimed = 95.45;
 /** Beyond this many per cent above the claim there is a reason to be told. */
 const allowed = 2;
 
-function heldWords({ runs, results, inside }: Held): string[] {
+function heldWords({ runs, results, inside, left }: Held): string[] {
   const share = (100 * inside) / results;
-  const said = `In ${runs} played as-found sets, with standards and influences off by what this budget allows and readings rounded to the display, ${share.toFixed(1)} % of ${results} intervals held the truth; the claim is ${claimed} %.`;
+  const said = `In ${runs} played as-found sets, with standards and influences off by what this budget allows and readings rounded to the display, ${share.toFixed(1)} % of ${results} intervals held the truth; the claim is ${claimed} %.${
+    left.results > 0
+      ? ` As left after an adjustment: ${((100 * left.inside) / left.results).toFixed(1)} % of ${left.results}.`
+      : ''
+  }`;
   const why =
     'It is more on purpose: the half widths are bounds and not what is likely, a few bounds rule the budget, and a normal factor over bounds reaches further than they do.';
   return [share > claimed + allowed ? `${said} ${why}` : said];

@@ -1,5 +1,5 @@
 import { nextItem, stageNames, stageOf } from '../../core/run/next-step';
-import { evaluationIfAny, isSettled } from '../../core/run/run-results';
+import { evaluationIfAny, isSettled, verdictAsLeft } from '../../core/run/run-results';
 import type { RunState } from '../../core/run/run-state';
 import { takesPart, type Turn } from '../../core/set-up/turn';
 import { VerdictWord } from '../../ui/VerdictWord';
@@ -70,7 +70,12 @@ export function MemberStrip({ states, runs, turn, from, chosen, onChoose }: Prop
 
 /** Where one of them stands, in a word or two. */
 function Standing({ state }: { state: RunState }) {
-  if (state.completed) return 'finished: its record';
+  if (state.completed)
+    return (
+      <>
+        finished · <VerdictWord verdict={verdictAsLeft(state)} short />
+      </>
+    );
   if (state.brokenOff) return 'broken off';
   if (state.setUp?.left) return 'taken out: goes on alone';
   const item = nextItem(state);
