@@ -7,6 +7,7 @@ import { procedureNamed, setups, standardNamed, TestBench } from './fixtures/ben
 import { judgedPoints, mainResult } from './judged-points';
 import { nextItem, sentenceOf, stageOf } from './next-step';
 import { setAsLeft, verdictAsFound } from './run-results';
+import { startAct } from './start-run';
 import { placedPoint, runState, slotOf, type RunState } from './run-state';
 
 const scatter = (nominal: number, repeat: number) => ((((nominal * 10) | 0) + repeat) % 3) * 0.0004 - 0.0004;
@@ -398,5 +399,34 @@ describe('diagnosis and advice', () => {
     const changed = { ...procedure, adjustments: procedure.adjustments.map((a) => ({ ...a, policy: { kind } })) };
     const bench = TestBench.micrometer({}, changed).readAll((n, r) => offset + scatter(n, r) / 2);
     expect(adjustmentAdvice(bench.state, 'as-found').adjustment).toBe(adjustment);
+  });
+});
+
+describe('a standard that lacks what a budget names', () => {
+  const bath = setups['thermometer-in-bath']!;
+  const without = (): ReturnType<typeof bath> => {
+    const setup = bath();
+    const [probe] = setup.standards['reference']!;
+    const { driftPerYear: _drift, ...properties } = probe!.document.properties ?? {};
+    return {
+      ...setup,
+      standards: { ...setup.standards, reference: [{ ...probe!, document: { ...probe!.document, properties } }] },
+    };
+  };
+  it('is refused before the first step, with what is missing and where it is asked for', () =>
+    expect(() => startAct({ ...without(), timeZone: 'UTC' }, '2026-11-24')).toThrow(
+      'does not state “Drift per year”, which “Error of indication” asks for. Enter it with the certificate, or choose another standard.',
+    ));
+  it('is good enough where the quantity that names it is left out', () => {
+    const setup = without();
+    const left = setup.procedure.series.map((s) => ({
+      ...s,
+      results: s.results.map((r) => ({
+        ...r,
+        quantities: r.quantities.map((q) => (q.symbol === 'drift' ? { ...q, when: { choice: 'liquid', is: 'oil' } } : q)),
+      })),
+    }));
+    const act = startAct({ ...setup, procedure: { ...setup.procedure, series: left }, timeZone: 'UTC' }, '2026-11-24');
+    expect(act.plan.items.length).toBeGreaterThan(10);
   });
 });

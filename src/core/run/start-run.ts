@@ -5,6 +5,7 @@ import { slotsOf } from '../evaluate/slots';
 import type { ActOf } from '../log/event-schema';
 import { firstPlan } from '../plan/bench-plan';
 import { thereAndBack } from '../set-up/there-and-back';
+import { missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
 
 type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
@@ -41,6 +42,17 @@ export function startAct(start: Start, day: string): ActOf<'run-started'> {
           role.role,
         ]);
     }
+  }
+  const [missing] = missingProperties(procedure, s, start.standards);
+  if (missing) {
+    const role = procedure.standards.find((r) => r.role === missing.role)!;
+    const title = role.properties.find((p) => p.id === missing.property)!.title;
+    const named = start.standards[missing.role]!.map((x) => x.document.identification).join(', ');
+    const series = procedure.series.find((x) => x.id === missing.series)!.title;
+    throw new DocumentError(
+      `${named} does not state “${title}”, which “${series}” asks for. Enter it with the certificate, or choose another standard.`,
+      ['standards', missing.role],
+    );
   }
   // What stands open only until something is measured may do so; what instrument or standards lack is said now.
   const strict = settingOf(procedure, given);
