@@ -2,8 +2,8 @@ import type { Verdict } from '../conformity/decide';
 import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
-import { printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
-import { printedUnit, unitOfCompared } from '../quantity/unit';
+import { decimalsForSignificant, printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
+import { convertDifference, findUnit, printedUnit, unitOfCompared } from '../quantity/unit';
 import { decimalsNeeded, instanceTitle, pointTitle, shownUnit, shownUnitOfAggregate, sweepTitle } from '../run/place-words';
 import { observedResolution, observedUnit } from '../run/reading-rules';
 import { entriesOf, evaluationIfAny } from '../run/run-results';
@@ -112,6 +112,21 @@ function comparedAs(
   const reference = own.unit === '' ? { ...own, unit: unitOfCompared(unitIn(state, result.unit, place), indication.unit) } : own;
   const isLike = reference.decimals === null && indication.decimals !== null && reference.unit === indication.unit;
   return { indication, reference: isLike ? { ...indication, decimals: indication.decimals! + 1 } : reference };
+}
+
+/** Whether a difference in one unit can be told in another. */
+const isComparable = (a: string, b: string): boolean =>
+  a === b || (findUnit(a) !== undefined && findUnit(a)?.kind === findUnit(b)?.kind);
+
+/**
+ * What no display limits is shown as fine as the finest uncertainty of its column, with a digit to spare, so that its decimal points
+ * stand one under the other; left as it is where the two are not of one kind.
+ */
+function asFineAs(shown: Shown, uncertainties: readonly number[], unit: string): Shown {
+  const finest = Math.min(...uncertainties.filter((u) => u > 0));
+  if (shown.decimals !== null || !Number.isFinite(finest) || !isComparable(unit, shown.unit)) return shown;
+  const decimals = decimalsForSignificant(convertDifference(finest, unit, shown.unit), 2);
+  return decimals === null ? shown : { ...shown, decimals: Math.max(0, decimals + 1) };
 }
 
 /** Indication and reference value of a result as text with their units; empty where it has none. */
@@ -231,7 +246,17 @@ function tableOf(
 ): Omit<CertificateTable, 'series' | 'of'> {
   const unit = unitIn(state, result.unit, place);
   const shownIn = shownUnit(state, result, place);
-  const { indication, reference: referenceShown } = comparedAs(state, series, result, place);
+  const compared = comparedAs(state, series, result, place);
+  const uncertainties = points.flatMap((p) =>
+    [p.found, p.left].flatMap((x) => x?.results[result.symbol]?.expandedUncertainty ?? []),
+  );
+  // Where the indication says no unit it stands under that of the reference.
+  const indication = asFineAs(
+    { ...compared.indication, unit: compared.indication.unit || compared.reference.unit },
+    uncertainties,
+    unit,
+  );
+  const referenceShown = asFineAs(compared.reference, uncertainties, unit);
   const nominals = points.flatMap((p) => placedPoint(state, { ...place, point: (p.found ?? p.left)!.id })?.nominal ?? []);
   const decimals = decimalsNeeded(nominals);
   const rows = points.map((p): CertificateRow => {
@@ -256,7 +281,7 @@ function tableOf(
   const all = [...new Set(rows.map((r) => r.limitWords))];
   return {
     result: result.title,
-    units: { reference: printedUnit(indication.unit || referenceShown.unit), value: printedUnit(shownIn) },
+    units: { reference: printedUnit(indication.unit), value: printedUnit(shownIn) },
     limits: all.length === 1 ? all[0]! : '',
     rows,
     lines: [],

@@ -4,7 +4,7 @@ import { cautionsNow } from '../run/cautions';
 import { setups, TestBench } from '../run/fixtures/bench';
 import { nextItem } from '../run/next-step';
 import { reviewPoints } from '../run/review-points';
-import { runState } from '../run/run-state';
+import { placedPoint, runState } from '../run/run-state';
 import { certificateOf, withReview } from './certificate';
 import { ruleStatement } from './certificate-words';
 import { presentCertificate } from './version-1';
@@ -164,4 +164,19 @@ describe('a decision rule as a certificate states it', () => {
     [{ kind: 'guard-band', factor: 0.5, binary: true }, '0.5 times its expanded uncertainty; else fail'],
     [{ kind: 'maximum-false-accept', probability: 0.02 }, 'at most 2 %'],
   ] as const)('%j', (rule, words) => expect(ruleStatement(rule)).toContain(words));
+});
+
+it('what no display limits is shown as fine as the finest uncertainty of its column, with one digit to spare', () => {
+  const setup = setups['thermometer-in-bath']!();
+  const bench = new TestBench({ ...setup, instrument: { ...setup.instrument, usedLower: 5 } });
+  bench.shown.reading = (state, slot) => {
+    const bath = placedPoint(state, slot)!.nominal! + 0.004;
+    return slot.observation.startsWith('S') ? bath.toFixed(3) : (bath + 0.02).toFixed(2);
+  };
+  const rows = certificateOf(bench.playTo('end').state, laboratory).tables.flatMap((t) => t.rows);
+  const error = rows.filter((r) => r.found?.expandedUncertainty);
+  // The reference is worked out of two readings and their corrections; U has three decimals.
+  expect(error.map((r) => r.found!.expandedUncertainty)).toEqual(error.map(() => expect.stringMatching(/^0\.\d{3}$/)));
+  expect(error.map((r) => r.reference)).toEqual(error.map(() => expect.stringMatching(/^\d+\.\d{4}$/)));
+  expect(error.length).toBe(3);
 });
