@@ -16,6 +16,7 @@ const views = [
   '/standards/gb-47/edit',
   '/procedures',
   '/procedures/thermometer-in-bath',
+  '/set-ups/00000000-0000-4000-8002-000000000001',
   '/budgets',
   '/budgets/budget-1',
   '/proof',
