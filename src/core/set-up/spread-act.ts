@@ -1,5 +1,5 @@
 import type { Act, Place, PlanItem } from '../log/event-schema';
-import { placeOf, placesKey, slotKey, slotOf, type RunState, type Slot } from '../run/run-state';
+import { placeOf, placesKey, slotKey, slotOf, type RunState } from '../run/run-state';
 import { isShared } from './shared';
 import { commonKey, itemNamed, pointKey, takesPart, type Turn } from './turn';
 
@@ -97,10 +97,4 @@ export function spreadAct(
     default:
       return alone;
   }
-}
-
-/** Where a slot of one run stands in another; null where that has none. */
-export function slotIn(to: RunState, from: RunState, slot: Slot): Slot | null {
-  const place = placeIn(to, from, placeOf(slot));
-  return place ? ({ ...place, observation: slot.observation } as Slot) : null;
 }

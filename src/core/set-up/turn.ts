@@ -27,7 +27,7 @@ export function commonKey(state: RunState, item: PlanItem): string {
 const positions = new WeakMap<readonly PlanItem[], Map<string, number>>();
 
 /** Where each common name stands in a plan; remembered with the plan. */
-export function positionsOf(state: RunState): Map<string, number> {
+function positionsOf(state: RunState): Map<string, number> {
   let known = positions.get(state.plan);
   if (!known) {
     known = new Map(state.plan.map((item, i) => [commonKey(state, item), i]));
