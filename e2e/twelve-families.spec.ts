@@ -63,8 +63,8 @@ const families: Family[] = [
   },
   {
     instrument: 'qc-34',
-    // No ring is taken unless somebody chooses one.
-    readings: 2 * 5 * 2 + 2 * 2,
+    // Outside at both places, two rings inside, the depth: the ring is proposed, since it goes with the blocks.
+    readings: 2 * 5 * 2 + 2 * 3 + 2 * 2,
     unit: 'mm',
     shows: (sentence) => nominalIn(sentence, 'mm').toFixed(2).replace('.', ','),
   },

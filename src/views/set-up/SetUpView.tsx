@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { asAct } from '../../core/log/acts';
 import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
 import { withPlan } from '../../core/run/act-plan';
@@ -50,6 +50,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
   const [keys, setKeys] = useState(false);
   const [asking, setAsking] = useState<'out' | 'note' | null>(null);
   const [correcting, setCorrecting] = useState<StepItem | null>(null);
+  const [leavingFor, leaveFor] = useState<string | null>(null);
   /** Who is left out of an answer, as long as the same thing is asked. */
   const [without, setWithout] = useState<{ key: string; members: number[] }>({ key: '', members: [] });
   useBenchKeys(() => setKeys(true), { [setUpKeys.out.keys]: () => setAsking('out') });
@@ -59,7 +60,8 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
   const from = isChosen ? cursor.member : (turn?.members[0] ?? 0);
   const state = states[from]!;
   const item = turn ? nextItem(state) : null;
-  const left = turn && without.key === turn.key ? without.members : [];
+  const asked = turn ? `${turn.key}|${turn.members.join()}` : '';
+  const left = without.key === asked ? without.members : [];
   const chosen = turn?.members.filter((m) => !left.includes(m)) ?? [];
   const pending = snapshots.reduce((sum, s) => sum + s.pending.length, 0);
   const isTroubled = snapshots.some((s) => s.trouble);
@@ -115,8 +117,11 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
   const mayChoose = !isChosen && turn?.isShared === true && stepNow !== undefined && forSome.has(stepNow.kind);
   const present = states.flatMap((s, i) => (takesPart(s) ? [i] : []));
   const isPreparing = item !== null && stageOf(state, item) === 'prepare';
-  const act = (entry: NewAct) => actFor(from, entry);
-  const leaveFor = (address: string) => window.location.assign(address);
+  // What somebody stepped back to is one instrument's, unless it was read for all.
+  const act = (entry: NewAct) => actFor(from, entry, isChosen && !isForAll);
+  useEffect(() => {
+    if (leavingFor && pending === 0) window.location.assign(leavingFor);
+  }, [leavingFor, pending]);
 
   const panel = () => {
     if (asking === 'out')
@@ -175,7 +180,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
       );
     return (
       // Each has its own panel: what was typed for one is not typed for another.
-      <div key={item?.type === 'reading' || isChosen ? `${from}` : `${from}|${turn.key}|${chosen.join()}`}>
+      <div key={item?.type === 'reading' || isChosen ? `${from}` : `${from}|${asked}`}>
         <PresentPanel
           item={item}
           slot={slot}
@@ -208,7 +213,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
                 chosen,
                 onChoose: (member: number) =>
                   setWithout({
-                    key: turn.key,
+                    key: asked,
                     members: left.includes(member) ? left.filter((m) => m !== member) : [...left, member],
                   }),
               }
