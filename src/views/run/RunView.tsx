@@ -24,6 +24,7 @@ import { ReasonPrompt } from './ReasonPrompt';
 import { RunContextProvider } from './run-context';
 import { useBenchClock, useBenchKeys } from './use-bench';
 import { useRunLogs } from './use-run-log';
+import { NowSection } from './NowSection';
 import { PresentPanel } from './PresentPanel';
 import type { OpenResult } from './SeriesSheet';
 import { SetSheets } from './SetSheets';
@@ -206,38 +207,21 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
             </>
           )}
         </section>
-        <section
-          className="order-1 flex min-h-0 flex-col overflow-auto border-ink p-1 min-[1100px]:order-2 min-[1100px]:border-l min-[1100px]:pl-6"
-          aria-label="Now"
-        >
-          <div className="flex-1">
-            {!person && <p className="fault mb-3">Say who is at the bench: with the button at the top right.</p>}
-            {cautionsNow(state, now).map((caution) => (
-              <p key={caution} className="caution mb-2 text-sm" role="status">
-                {caution}
-              </p>
-            ))}
-            {panel()}
-          </div>
-          <div className="sticky bottom-0 mt-3 flex items-center justify-between gap-2 bg-paper text-sm">
-            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setKeys(true)}>
-              Keys <span className="key">?</span>
-            </button>
-            <span className="text-soft" role="status">
-              {pending.length === 0
-                ? 'All recorded'
-                : trouble
-                  ? `${pending.length} not recorded`
-                  : `${pending.length} on the way`}
-            </span>
-            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('note')}>
-              Note
-            </button>
+        <NowSection
+          person={person}
+          cautions={cautionsNow(state, now)}
+          pending={pending.length}
+          isTroubled={trouble !== null}
+          onKeys={() => setKeys(true)}
+          onNote={() => setAsking('note')}
+          leaving={
             <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('leave')}>
               Break off
             </button>
-          </div>
-        </section>
+          }
+        >
+          {panel()}
+        </NowSection>
       </div>
       {opened && <ResultDialog state={state} opened={opened} run={run} onClose={() => setOpened(null)} />}
       {keys && <KeysDialog onClose={() => setKeys(false)} />}

@@ -18,6 +18,7 @@ import { usePerson } from '../../ui/person';
 import type { StepItem } from '../steps/StepPanel';
 import { setUpKeys } from '../run/keymap';
 import { PreparationList } from '../run/PreparationList';
+import { NowSection } from '../run/NowSection';
 import { PresentPanel } from '../run/PresentPanel';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 import { RunContextProvider } from '../run/run-context';
@@ -252,46 +253,32 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
             />
           )}
         </section>
-        <section
-          className="order-1 flex min-h-0 flex-col overflow-auto border-ink p-1 min-[1100px]:order-2 min-[1100px]:border-l min-[1100px]:pl-6"
-          aria-label="Now"
-        >
-          <div className="flex-1">
-            {!person && <p className="fault mb-3">Say who is at the bench: with the button at the top right.</p>}
-            {turn &&
-              cautionsNow(state, now).map((caution) => (
-                <p key={caution} className="caution mb-2 text-sm" role="status">
-                  {caution}
-                </p>
-              ))}
-            {turn && asking === null && (
-              <p className={`mb-2 !text-3xl font-bold ${isForAll ? '' : 'ident'}`} role="status" aria-label="For whom">
-                {!isForAll
-                  ? state.instrument.identification
-                  : isChosen || chosen.length === present.length
-                    ? forAll(present.length)
-                    : chosen.map((m) => states[m]!.instrument.identification).join(', ')}
-              </p>
-            )}
-            {panel()}
-          </div>
-          <div className="sticky bottom-0 mt-3 flex items-center justify-between gap-2 bg-paper text-sm">
-            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setKeys(true)}>
-              Keys <span className="key">?</span>
-            </button>
-            <span className="text-soft" role="status">
-              {pending === 0 ? 'All recorded' : isTroubled ? `${pending} not recorded` : `${pending} on the way`}
-            </span>
-            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('note')}>
-              Note
-            </button>
-            {present.length > 0 && (
+        <NowSection
+          person={person}
+          cautions={turn ? cautionsNow(state, now) : []}
+          pending={pending}
+          isTroubled={isTroubled}
+          onKeys={() => setKeys(true)}
+          onNote={() => setAsking('note')}
+          leaving={
+            present.length > 0 && (
               <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('out')}>
                 Take one out <span className="key">{setUpKeys.out.shown}</span>
               </button>
-            )}
-          </div>
-        </section>
+            )
+          }
+        >
+          {turn && asking === null && (
+            <p className={`mb-2 !text-3xl font-bold ${isForAll ? '' : 'ident'}`} role="status" aria-label="For whom">
+              {!isForAll
+                ? state.instrument.identification
+                : isChosen || chosen.length === present.length
+                  ? forAll(present.length)
+                  : chosen.map((m) => states[m]!.instrument.identification).join(', ')}
+            </p>
+          )}
+          {panel()}
+        </NowSection>
       </div>
       {opened && (
         <ResultDialog
