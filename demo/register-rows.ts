@@ -8,6 +8,7 @@ import { addresses, ownShop } from './works';
 export const instrumentRow = (demo: DemoInstrument): InstrumentRow => ({
   id: demo.row.identification.toLowerCase(),
   serialNumber: '',
+  use: '',
   kind: demo.kind,
   unit: demo.unit,
   usedLower: demo.row.lower,

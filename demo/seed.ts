@@ -3,7 +3,8 @@ import type { RecordedEvent } from '../src/core/log/event-schema';
 import type { ProcedureDocument } from '../src/core/procedure/document-schema';
 import { readDocument } from '../src/core/procedure/read-document';
 import { caseOf } from '../src/core/run/run-case';
-import { runState, type RunState } from '../src/core/run/run-state';
+import { pairsOfRun } from '../src/core/run/run-pairs';
+import { isQuickCheck, runState, type RunState } from '../src/core/run/run-state';
 import { summarizeRun } from '../src/core/run/run-summary';
 import { instrumentSnapshot, withIssued } from '../src/service/run-service';
 import { saveBudget } from '../src/store/budget-shelf';
@@ -238,6 +239,8 @@ async function storeRun(db: Database, demo: DemoInstrument, events: RecordedEven
       isReviewed: state.reviewed !== null,
       summary: state.completed ? summarizeRun(state) : null,
       setUp: state.setUp?.id ?? null,
+      purpose: isQuickCheck(state) ? 'quick' : 'calibration',
+      pairs: state.completed ? pairsOfRun(state) : null,
     },
     usedBy(demo),
     events.map((e) => ({ ...e, idempotencyKey: `${id}:${e.sequence}` })),

@@ -12,6 +12,8 @@ export const startRequestSchema = z.object({
   run: z.uuid('The id of a run is a UUID.'),
   instrument: idSchema,
   procedure: z.string().max(80),
+  /** A calibration, where nothing is said. */
+  purpose: z.enum(['calibration', 'quick']).optional(),
   /** Ids of standards by the role that they fill. */
   standards: z.record(z.string().max(60), z.array(idSchema).max(12)).default({}),
   choices: z.record(z.string().max(60), z.string().max(60)).default({}),

@@ -5,20 +5,23 @@ import { dayIn } from '../core/quantity/day-in-zone';
 import { withPlan } from '../core/run/act-plan';
 import { admit } from '../core/run/admit';
 import { caseOf } from '../core/run/run-case';
-import { runState, withEvent, type RunState } from '../core/run/run-state';
+import { pairsOfRun } from '../core/run/run-pairs';
+import { isQuickCheck, runState, withEvent, type RunState } from '../core/run/run-state';
 import { summarizeRun } from '../core/run/run-summary';
+import { nextItem } from '../core/run/next-step';
 import { doneAt } from '../core/log/acts';
 import type { Act, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/log/event-schema';
 import { database, writing, type Database } from '../store/database';
 import * as register from '../store/register';
 import * as log from '../store/run-log';
+import { proposalsAtFinish } from './interval-service';
 import { certificateHead } from './register-service';
 import { clockMark, clockSetBy, isClockBehind } from './server-clock';
 import { ServiceError } from './service-error';
 import type { AppendRequest } from './run-request-schema';
 
 export const instrumentSnapshot = (row: register.InstrumentRow): InstrumentSnapshot => {
-  const { state: _state, nextDue: _nextDue, ...snapshot } = row;
+  const { state: _state, nextDue: _nextDue, use: _use, ...snapshot } = row;
   return snapshot;
 };
 
@@ -65,8 +68,11 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
   if (act.type === 'run-reviewed') return { run: { isReviewed: true } };
   if (act.type === 'run-returned') return { run: { status: 'open', finishedAt: null } };
   if (act.type !== 'run-completed') return {};
+  const ended = { status: 'finished' as const, finishedAt: now, summary: summarizeRun(state), pairs: pairsOfRun(state) };
+  // A quick check says how things are: it changes no date, and has no certificate to be signed.
+  if (isQuickCheck(state)) return { run: { ...ended, isReviewed: true } };
   return {
-    run: { status: 'finished', finishedAt: now, certificate: act.certificate, summary: summarizeRun(state) },
+    run: { ...ended, certificate: act.certificate },
     instrument: {
       id: state.instrument.id,
       lastCalibrated: dayIn(now, state.timeZone),
@@ -78,7 +84,7 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
 
 /** The event that finishes a run, with its certificate as issued and the digest of it. The state that is given must not be used again. */
 export function withIssued(state: RunState, event: RecordedEvent, head: Laboratory): RecordedEvent {
-  if (event.act.type !== 'run-completed') return event;
+  if (event.act.type !== 'run-completed' || isQuickCheck(state)) return event;
   const content = JSON.parse(JSON.stringify(certificateOf(withEvent(state, event), head))) as Record<string, unknown>;
   return { ...event, act: { ...event.act, issued: { content, digest: log.certificateDigest(content) } } };
 }
@@ -111,7 +117,7 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
   const done = honestDone(request.done, now);
   const at = doneAt({ at: now, ...(done ? { done } : {}) });
   const wanted = asked(request.act, await nextCertificateNumber(db, now, state.timeZone));
-  const act = planned(state, wanted);
+  const act = await advised(state, planned(state, wanted), dayIn(at, state.timeZone));
   const refusal = admit(state, act, request.person, at);
   if (refusal)
     throw new ServiceError(422, refusal.message, ['act', ...refusal.path], {
@@ -151,6 +157,17 @@ function asked(act: Act, certificate: string): Act {
   return { ...rest, certificate };
 }
 
+/** A decided date with what every school said; the one it says was proposed has to be the one that is. */
+async function advised(state: RunState, act: Act, day: string): Promise<Act> {
+  if (act.type !== 'interval-decided') return act;
+  const { advice: _advice, ...decided } = act;
+  if (decided.school === undefined || nextItem(state)?.type === undefined) return decided;
+  const { all, chosen } = await proposalsAtFinish(state, day);
+  if (chosen.school !== decided.school || chosen.date !== decided.proposed)
+    throw new ServiceError(422, 'The proposed date has changed since this was shown. Read it again.', ['act', 'proposed']);
+  return { ...decided, advice: all };
+}
+
 /** An act with the part of the plan that it brings, or the refusal in words. */
 function planned(state: RunState, act: Act): Act {
   try {
@@ -168,7 +185,13 @@ const honestDone = (done: AppendRequest['done'], now: string): AppendRequest['do
 /** Whether a request repeats what is recorded under its key; what the server adds to an act is not the client's. */
 function isSameAct(known: RecordedEvent, request: AppendRequest): boolean {
   const plain = (act: Act): unknown => {
-    const { plan: _plan, issued: _issued, certificate: _certificate, ...rest } = act as Act & Record<string, unknown>;
+    const {
+      plan: _plan,
+      issued: _issued,
+      advice: _advice,
+      certificate: _certificate,
+      ...rest
+    } = act as Act & Record<string, unknown>;
     return JSON.parse(JSON.stringify(rest));
   };
   return known.person === request.person && isDeepStrictEqual(plain(request.act), plain(known.act));

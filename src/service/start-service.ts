@@ -181,6 +181,7 @@ async function begunRun(
     },
     today,
     setUp ? instrument.identification : null,
+    request.purpose,
   );
   const clock = clockMark(undefined, now, clockSetBy());
   return {
@@ -196,6 +197,8 @@ async function begunRun(
       isReviewed: false,
       summary: null,
       setUp: setUp?.id ?? null,
+      purpose: request.purpose ?? 'calibration',
+      pairs: null,
     },
     used,
     first: { sequence: 1, at: now, person: request.person, act, idempotencyKey: member.run, ...(clock ? { clock } : {}) },
@@ -249,9 +252,14 @@ async function standardsToStart(db: Database, procedure: ProcedureDocument, chos
 }
 
 /** The first act, or the refusal in words. @param named the instrument that is meant, where there are several */
-function startOf(start: Parameters<typeof startAct>[0], today: string, named: string | null): ActOf<'run-started'> {
+function startOf(
+  start: Parameters<typeof startAct>[0],
+  today: string,
+  named: string | null,
+  purpose: StartRequest['purpose'],
+): ActOf<'run-started'> {
   try {
-    return startAct(start, today);
+    return startAct(start, today, purpose);
   } catch (error) {
     if (!(error instanceof DocumentError)) throw error;
     throw new ServiceError(409, named === null ? error.message : `${named}: ${error.message}`, error.path);

@@ -81,11 +81,15 @@ export async function saveInstrument(db: Database, row: InstrumentRow): Promise<
   await writing(db, () => db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values }));
 }
 
-/** In-use instruments due up to a day, most overdue first; those never calibrated come first. */
+/** Every instrument there is. */
+export const allInstruments = (db: Database): Promise<InstrumentRow[]> =>
+  db.select().from(instruments).orderBy(asc(instruments.identification));
+
 /** Instruments of one kind, those that are due first. */
 export const instrumentsOfKind = (db: Database, kind: string): Promise<InstrumentRow[]> =>
   db.select().from(instruments).where(eq(instruments.kind, kind)).orderBy(asc(instruments.nextDue)).limit(200);
 
+/** In-use instruments due up to a day, most overdue first; those never calibrated come last. */
 export async function dueInstruments(db: Database, until: string, limit: number): Promise<InstrumentRow[]> {
   return db
     .select()

@@ -2,6 +2,7 @@ import { and, asc, desc, eq, inArray, like, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
 import { readLog, type StoredEvent } from '../core/log/read-log';
+import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
 import { writing, type Database } from './database';
 import { certificates, events, instruments, runs, runStandards } from './schema';
@@ -11,7 +12,10 @@ export type NewEvent = RecordedEvent & { idempotencyKey: string };
 
 /** What a finished or ended run changes outside its log; written in the same transaction as the event. */
 export type RunChange = {
-  run?: Partial<Pick<RunRow, 'status' | 'finishedAt' | 'certificate' | 'isReviewed'>> & { summary?: RunSummary };
+  run?: Partial<Pick<RunRow, 'status' | 'finishedAt' | 'certificate' | 'isReviewed'>> & {
+    summary?: RunSummary;
+    pairs?: RunPairs;
+  };
   instrument?: { id: string; lastCalibrated: string; nextDue: string; stored: InstrumentSnapshot['stored'] };
 };
 
@@ -127,7 +131,12 @@ export const oldCertificate = async (db: Database, runId: string) =>
   (await db.select().from(certificates).where(eq(certificates.runId, runId)).limit(1))[0];
 
 export const runsOfInstrument = (db: Database, instrumentId: string): Promise<RunRow[]> =>
-  db.select().from(runs).where(eq(runs.instrumentId, instrumentId)).orderBy(desc(runs.startedAt)).limit(200);
+  db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.instrumentId, instrumentId), eq(runs.purpose, 'calibration')))
+    .orderBy(desc(runs.startedAt))
+    .limit(200);
 
 /** Every run there is, oldest first: for checking a whole database. */
 export const allRuns = (db: Database): Promise<RunRow[]> => db.select().from(runs).orderBy(asc(runs.startedAt));
@@ -154,7 +163,7 @@ export async function latestFinishedRuns(db: Database, instrumentIds: string[]):
   const rows = await db
     .select()
     .from(runs)
-    .where(and(inArray(runs.instrumentId, instrumentIds), eq(runs.status, 'finished')))
+    .where(and(inArray(runs.instrumentId, instrumentIds), eq(runs.status, 'finished'), eq(runs.purpose, 'calibration')))
     .orderBy(asc(runs.startedAt));
   return new Map(rows.map((row) => [row.instrumentId, row]));
 }

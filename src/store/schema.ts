@@ -5,6 +5,8 @@ import type { DecisionRule } from '../core/conformity/conformity-schema';
 import type { ClockMark, InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
 import type { StoredEvent } from '../core/log/read-log';
 import type { Budget } from '../core/uncertainty/budget-schema';
+import type { Policy, PolicyScope } from '../core/interval/policy';
+import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
 import type { StandardDocument } from '../core/standard/standard-schema';
 
@@ -41,6 +43,8 @@ export const instruments = sqliteTable(
     owner: text('owner').notNull(),
     ownerAddress: text('owner_address').notNull().default(''),
     place: text('place').notNull(),
+    /** What it is used for, as far as that tells its kin apart. */
+    use: text('use').notNull().default(''),
     unit: text('unit').notNull().default('mm'),
     lower: real('lower').notNull(),
     upper: real('upper').notNull(),
@@ -123,10 +127,16 @@ export const runs = sqliteTable(
     summary: text('summary', { mode: 'json' }).$type<RunSummary>(),
     /** The set-up that it was put into with other instruments. */
     setUp: text('set_up'),
+    purpose: text('purpose', { enum: ['calibration', 'quick'] })
+      .notNull()
+      .default('calibration'),
+    /** Every judged value, as found and as left; null for runs finished before it was kept: then it is worked out from the log. */
+    pairs: text('pairs', { mode: 'json' }).$type<RunPairs>(),
   },
   (t) => [
     index('runs_instrument').on(t.instrumentId, t.startedAt),
     index('runs_set_up').on(t.setUp),
+    index('runs_finished').on(t.purpose, t.status, t.instrumentId),
     uniqueIndex('runs_one_open_per_instrument')
       .on(t.instrumentId)
       .where(sql`status = 'open'`),
@@ -185,3 +195,48 @@ export const budgets = sqliteTable('budgets', {
   document: text('document', { mode: 'json' }).$type<Budget>().notNull(),
   changedAt: text('changed_at').notNull(),
 });
+
+/** How next dates are told, as it was set; the latest line of a scope and subject holds. Appended to, never changed (triggers). */
+export const policies = sqliteTable('policies', {
+  sequence: integer('sequence').primaryKey({ autoIncrement: true }),
+  scope: text('scope').$type<PolicyScope>().notNull(),
+  /** A kind, an owner, the id of an instrument; empty for the laboratory. */
+  subject: text('subject').notNull(),
+  /** Null: nothing holds here any more. */
+  policy: text('policy', { mode: 'json' }).$type<Policy>(),
+  at: text('at').notNull(),
+  person: text('person').notNull(),
+});
+
+/** What counters of use showed. Appended to, never changed (triggers). */
+export const useCounts = sqliteTable(
+  'use_counts',
+  {
+    sequence: integer('sequence').primaryKey({ autoIncrement: true }),
+    instrumentId: text('instrument_id')
+      .notNull()
+      .references(() => instruments.id),
+    day: text('day').notNull(),
+    count: real('count').notNull(),
+    at: text('at').notNull(),
+    person: text('person').notNull(),
+  },
+  (t) => [index('use_counts_instrument').on(t.instrumentId, t.day)],
+);
+
+/** Due dates that a person moved outside a run, with the reason. Appended to, never changed (triggers). */
+export const movedDates = sqliteTable(
+  'moved_dates',
+  {
+    sequence: integer('sequence').primaryKey({ autoIncrement: true }),
+    instrumentId: text('instrument_id')
+      .notNull()
+      .references(() => instruments.id),
+    before: text('before'),
+    after: text('after').notNull(),
+    reason: text('reason').notNull(),
+    at: text('at').notNull(),
+    person: text('person').notNull(),
+  },
+  (t) => [index('moved_dates_instrument').on(t.instrumentId)],
+);

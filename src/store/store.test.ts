@@ -54,6 +54,7 @@ afterAll(() => {
 const instrument = (id: string, nextDue: string | null, more: Partial<InstrumentRow> = {}): InstrumentRow => ({
   ...micrometer,
   ownerAddress: '',
+  use: '',
   nextDateWanted: false,
   id,
   identification: id.toUpperCase(),
@@ -74,6 +75,8 @@ const run = (id: string, instrumentId: string, more: Partial<RunRow> = {}): RunR
   isReviewed: false,
   summary: null,
   setUp: null,
+  purpose: 'calibration',
+  pairs: null,
   ...more,
 });
 const events = new TestBench().prepared().events.map((e) => ({ ...e, idempotencyKey: `k${e.sequence}` }));

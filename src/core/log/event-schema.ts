@@ -2,6 +2,7 @@ import * as z from 'zod';
 import '../plain-issues';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
 import { instrumentSchema } from '../evaluate/case-schema';
+import { proposalSchema, schoolSchema } from '../interval/proposal';
 import { documentSchema, setName } from '../procedure/document-schema';
 import { calendarDaySchema, timeZoneSchema } from '../quantity/calendar-day';
 import { standardSchema } from '../standard/standard-schema';
@@ -188,7 +189,17 @@ export const actSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('note-added'), version, text: reason }),
   /** Taken out of the set-up: from here on the run goes on alone. */
   z.object({ type: z.literal('left-set-up'), version, reason }),
-  z.object({ type: z.literal('interval-decided'), version, next: day, proposed: day, reason: note }),
+  z.object({
+    type: z.literal('interval-decided'),
+    version,
+    next: day,
+    proposed: day,
+    reason: note,
+    /** By which school the date was proposed; absent where only the document and the record were asked. */
+    school: schoolSchema.optional(),
+    /** What every school said then; the server's part. */
+    advice: z.array(proposalSchema).max(12).optional(),
+  }),
   z.object({
     type: z.literal('run-completed'),
     version,

@@ -130,7 +130,6 @@ export function quickPlan(document: ProcedureDocument, given: Case): Plan {
     items: [
       ...identify.map((step): PlanItem => ({ type: 'step', set, id: step.id })),
       ...planPart(s, { set, series }).plan.map(kept),
-      judge(set),
       { type: 'complete', set },
     ],
     places: placesOf(s, series, set),

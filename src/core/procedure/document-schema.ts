@@ -490,6 +490,14 @@ export const documentSchema = z.strictObject({
     .optional(),
   leastMinutes: z.number().nonnegative().optional(),
   /** Several instruments may be calibrated in one set-up, so many at the most. */
+  /** How often the quick set is wanted between calibrations, by the clock; without it, when somebody asks. */
+  quick: z
+    .strictObject({
+      every: z.number().positive().max(400),
+      unit: z.enum(['days', 'hours']),
+      statement: text.optional(),
+    })
+    .optional(),
   setUp: z.strictObject({ most: z.number().int().min(2).max(24) }).optional(),
   example: z.union([exampleSchema, z.array(exampleSchema)]).optional(),
 });

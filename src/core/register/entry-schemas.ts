@@ -43,6 +43,7 @@ export const instrumentEntrySchema = z
     owner: line('The owner'),
     ownerAddress: z.string().trim().max(300).default(''),
     place: optionalLine,
+    use: optionalLine,
     unit,
     lower: number('The range'),
     upper: number('The range'),

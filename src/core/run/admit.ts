@@ -15,7 +15,7 @@ import { tookPart } from './review-points';
 import { gateStanding } from './gates';
 import { caseOf, settingOfRun } from './run-case';
 import { settingIn, verdictAsFound } from './run-results';
-import { isClosed, isDone, itemKey, placeOf, setOf, skipOf, type RunState } from './run-state';
+import { isClosed, isDone, isQuickCheck, itemKey, placeOf, setOf, skipOf, type RunState } from './run-state';
 
 type Admission = Refusal | null;
 
@@ -28,6 +28,7 @@ export function admit(state: RunState, act: Act, person: string, now: string): A
   if (act.type === 'run-started') return refuse('This run has already been started.', 'type');
   if (state.brokenOff) return refuse('This run was broken off. Start a new one.', 'type');
   if (state.reviewed) return refuse('This run is signed. It cannot be changed.', 'type');
+  if (state.completed && isQuickCheck(state)) return refuse('This quick check is finished. Begin another one.', 'type');
   if (state.completed) {
     if (act.type !== 'run-reviewed' && act.type !== 'run-returned')
       return refuse('This run is finished. Only its review is open.', 'type');
@@ -279,13 +280,15 @@ function admitAdjusted(state: RunState, act: ActOf<'adjusted'>): Admission {
 }
 
 function admitInterval(state: RunState, act: ActOf<'interval-decided'>, now: string): Admission {
+  if (isQuickCheck(state)) return refuse('A quick check sets no date.', 'type');
   if (!['interval', 'complete'].includes(nextItem(state)?.type ?? ''))
     return refuse('The next date is set after the readings.', 'type');
   const today = dayIn(now, state.timeZone);
   if (act.next <= today) return refuse('The next date must lie in the future.', 'next');
   if (act.next > `${Number(today.slice(0, 4)) + 10}${today.slice(4)}`)
     return refuse('The next date is more than ten years away.', 'next');
-  const { date } = proposeNextDate(state, verdictAsFound(state), today);
+  // What a school proposed rests on more than this log: whoever keeps the histories holds it against them.
+  const date = act.school === undefined ? proposeNextDate(state, verdictAsFound(state), today).date : act.proposed;
   if (act.proposed !== date) return refuse('The proposed date has changed since this was shown. Read it again.', 'proposed');
   if (act.next !== date && act.reason.length < 3)
     return refuse('This date differs from the proposed one: give the reason.', 'reason');

@@ -6,7 +6,7 @@ import type { StepContext } from '../steps/step-context';
 import { waiting, type Waiting } from '../steps/wait';
 import { filledText, placeTitle, seriesOf, setTitle } from './place-words';
 import { settingIn } from './run-results';
-import { isDone, type RunState } from './run-state';
+import { isDone, isQuickCheck, type RunState } from './run-state';
 
 /** What comes next is the first thing in the plan that is not done; nothing else decides it. */
 export const nextItem = (state: RunState): PlanItem | null =>
@@ -27,7 +27,7 @@ export const stageNames: Record<Stage, string> = {
   done: 'Record',
 };
 
-const stageOfSet = (set: string): Stage => (kindOfSet(set) === 'quick' ? 'as-found' : (kindOfSet(set) as Stage));
+const stageOfSet = (set: string): Stage => (kindOfSet(set) === 'quick' ? 'check' : (kindOfSet(set) as Stage));
 
 /** The stage of an item: told from the plan alone. */
 export function stageOf(state: RunState, item: PlanItem | null): Stage {
@@ -57,6 +57,7 @@ const hasReadings = (state: RunState, set: string): boolean => state.readings.so
 
 /** The stages that this run goes through, in order. */
 export function stagesOf(state: RunState): Stage[] {
+  if (isQuickCheck(state)) return ['prepare', 'check', 'finish'];
   const kinds = new Set([...state.plan.map((i) => kindOfSet(i.set))] as string[]);
   return stages.filter((stage) => {
     switch (stage) {
@@ -178,7 +179,9 @@ export function sentenceOf(state: RunState, item: PlanItem | null, now: string):
     case 'interval':
       return 'Set the date of the next calibration.';
     case 'complete':
-      return 'Everything is there. Finish the run and make its certificate.';
+      return isQuickCheck(state)
+        ? 'Everything is there. Finish the check.'
+        : 'Everything is there. Finish the run and make its certificate.';
   }
 }
 

@@ -245,6 +245,9 @@ const reopen = (state: RunState, key: string): void => {
   if (at !== undefined) state.firstOpen = Math.min(state.firstOpen, at);
 };
 
+/** Whether a run is a quick check between calibrations. */
+export const isQuickCheck = (state: Pick<RunState, 'sets'>): boolean => state.sets[0]!.id === 'quick';
+
 /** The place of an act without its other members. */
 export const placeOf = (p: Place): Place => ({
   set: p.set,

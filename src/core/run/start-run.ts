@@ -3,19 +3,33 @@ import { Absent, DocumentError } from '../evaluate/faults';
 import { isIn, noScope, pointsOf } from '../evaluate/setting';
 import { slotsOf } from '../evaluate/slots';
 import type { ActOf } from '../log/event-schema';
-import { firstPlan } from '../plan/bench-plan';
+import { firstPlan, quickPlan } from '../plan/bench-plan';
+import type { ProcedureDocument } from '../procedure/document-schema';
 import { thereAndBack } from '../set-up/there-and-back';
 import { missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
 
 type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
 
+/** Roles that the quick set of a document names: nothing else has to lie on the bench for it. */
+export function quickRoles(procedure: ProcedureDocument): Set<string> {
+  const named = JSON.stringify([
+    ...procedure.series.filter((s) => s.sets.includes('quick')),
+    ...procedure.steps.filter((s) => s.sets?.includes('quick')),
+  ]);
+  return new Set(procedure.standards.map((s) => s.role).filter((role) => new RegExp(`"${role}"|\\b${role}\\.`).test(named)));
+}
+
+/** Whether a document has a quick set. */
+export const hasQuickSet = (procedure: ProcedureDocument): boolean => procedure.series.some((s) => s.sets.includes('quick'));
+
 /**
  * The first act of a run, with its plan resolved.
+ * @param purpose a calibration, or a quick check between two of them
  * @param day the laboratory's day on which it begins
  * @throws DocumentError saying which role is not filled, or why instrument or standards cannot serve
  */
-export function startAct(start: Start, day: string): ActOf<'run-started'> {
+export function startAct(start: Start, day: string, purpose: 'calibration' | 'quick' = 'calibration'): ActOf<'run-started'> {
   const { procedure } = start;
   const most = procedure.setUp?.most ?? 1;
   if (start.setUp && start.setUp.of > most)
@@ -25,9 +39,14 @@ export function startAct(start: Start, day: string): ActOf<'run-started'> {
         : `${procedure.title} takes at most ${most} instruments in one set-up.`,
       ['setUp'],
     );
-  const given = bareCase(start, 'as-found', day);
+  const isQuick = purpose === 'quick';
+  if (isQuick && !hasQuickSet(procedure))
+    throw new DocumentError(`${procedure.title} names nothing for a quick check.`, ['procedure']);
+  const asked = isQuick ? quickRoles(procedure) : null;
+  const given = bareCase(start, isQuick ? 'quick' : 'as-found', day);
   const s = settingOf(procedure, given, { planning: true });
   for (const role of procedure.standards) {
+    if (asked && !asked.has(role.role)) continue;
     const fills = start.standards[role.role] ?? [];
     if (!isIn(s, role.when, noScope('as-found', ['procedure', 'standards']))) continue;
     if (fills.length === 0 && !role.optional)
@@ -43,7 +62,7 @@ export function startAct(start: Start, day: string): ActOf<'run-started'> {
         ]);
     }
   }
-  const [missing] = missingProperties(procedure, s, start.standards);
+  const [missing] = isQuick ? [] : missingProperties(procedure, s, start.standards);
   if (missing) {
     const role = procedure.standards.find((r) => r.role === missing.role)!;
     const title = role.properties.find((p) => p.id === missing.property)!.title;
@@ -58,12 +77,13 @@ export function startAct(start: Start, day: string): ActOf<'run-started'> {
   const strict = settingOf(procedure, given);
   for (const series of strict.series.values())
     try {
+      if (isQuick && !series.doc.sets.includes('quick')) continue;
       for (const instance of series.instances) pointsOf(strict, series, instance);
       slotsOf(strict, series);
     } catch (error) {
       if (!(error instanceof Absent)) throw error;
     }
-  const plan = firstPlan(procedure, given);
+  const plan = isQuick ? quickPlan(procedure, given) : firstPlan(procedure, given);
   if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open'))
     throw new DocumentError('The range to be calibrated holds none of the points of the procedure.', ['instrument', 'usedUpper']);
   return { type: 'run-started', version: 2, ...start, plan: start.setUp ? thereAndBack(plan, procedure) : plan };

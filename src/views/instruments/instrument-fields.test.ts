@@ -18,6 +18,7 @@ const thermometer: InstrumentValues = {
   ownerAddress: '',
   nextDateWanted: true,
   place: '',
+  use: '',
   unit: 'Cel',
   lower: -30,
   upper: 150,

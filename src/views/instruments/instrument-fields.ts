@@ -27,7 +27,7 @@ export type InstrumentValues = Pick<
   | 'adjustmentAllowed'
   | 'intervalMonths'
 > &
-  Record<Numbers, number | null> & { id: string | null; state: 'in-use' | 'out-of-use'; nextDue: string | null };
+  Record<Numbers, number | null> & { id: string | null; use: string; state: 'in-use' | 'out-of-use'; nextDue: string | null };
 
 /** What stands in the fields: text as typed, and what is ticked. */
 export type InstrumentTyped = Record<
@@ -39,6 +39,7 @@ export type InstrumentTyped = Record<
   | 'owner'
   | 'ownerAddress'
   | 'place'
+  | 'use'
   | 'intervalMonths'
   | 'nextDue'
   | Numbers,
@@ -84,6 +85,7 @@ export const ownFields = (unit: string): Record<'names' | 'range' | 'used' | 'ti
     { name: 'owner', title: 'Owner', type: 'text', isWanted: true },
     { name: 'ownerAddress', title: 'Address of the owner', type: 'text', hint: 'As certificates state it', longest: 300 },
     { name: 'place', title: 'Place', type: 'text' },
+    { name: 'use', title: 'Used for', type: 'text', hint: 'Where that tells its kin apart: rough work, reference' },
     { name: 'resolution', title: 'Resolution', type: 'number', unit, hint: 'One step of what it shows', isWanted: true },
   ],
   range: [
@@ -153,6 +155,7 @@ export function typedInstrument(values: InstrumentValues, declarations: readonly
     owner: values.owner,
     ownerAddress: values.ownerAddress ?? '',
     place: values.place,
+    use: values.use,
     resolution: shownNumber(values.resolution),
     lower: shownNumber(lower),
     upper: shownNumber(upper),
@@ -199,6 +202,7 @@ export function instrumentFormSchema(values: InstrumentValues, declared: Instrum
       owner: typedText,
       ownerAddress: typedText,
       place: typedText,
+      use: typedText,
       resolution: typedNumber,
       lower: typedNumber,
       upper: typedNumber,

@@ -1,0 +1,79 @@
+import { driftProposal } from './drift-school';
+import type { Family } from './family';
+import { monthsSinceRenewal } from './family-visits';
+import { fixedMonths, fixedProposal } from './fixed';
+import { fallbacks, type PolicyFor, type PolicyScope } from './policy';
+import { schoolTitles, type Proposal, type SchoolId } from './proposal';
+import { checkStanding, quickProposal, type CheckChart } from './quick-checks';
+import { reactProposal } from './react';
+import { reliabilityProposal } from './reliability-school';
+import { proposalByUse, type UseCount } from './use';
+import { inOrder, type Visit } from './visit';
+
+/** All that is known of an instrument when its next date is asked for. */
+export type KnownOfInstrument = {
+  /** Finished calibrations, in any order. */ visits: readonly Visit[];
+  /** Months that its own record names; null: none. */ ownMonths: number | null;
+  /** What its procedure says. */ procedure: { months?: number | undefined; monthsAfterFail?: number | undefined } | undefined;
+  policy: PolicyFor;
+  /** Its kin, itself among them. */ family: Family;
+  counts: readonly UseCount[];
+  /** Quick checks since its last calibration. */ chart: CheckChart;
+};
+
+export type Proposals = {
+  /** Every school, in one order. */ all: Proposal[];
+  /** What is proposed, with why it and not another where that needs a word. */ chosen: Proposal;
+  policy: { school: SchoolId; scope: PolicyScope | 'none' };
+};
+
+/**
+ * The next date by every school, and the one that is proposed: the policy's; where that has nothing to go by, its own history, its kin,
+ * its last result, fixed months, in this order. A quick check that rings goes before all.
+ * @param from ISO day the months are reckoned from: the last calibration, or today where one is just being finished
+ * @example proposeNext(known, '2026-05-04', '2026-05-04').chosen.date // '2027-05-04'
+ */
+export function proposeNext(known: KnownOfInstrument, from: string, today: string): Proposals {
+  const { policy, scope } = known.policy;
+  const visits = inOrder(known.visits);
+  const months = fixedMonths(known.ownMonths, policy, known.procedure);
+  const since = monthsSinceRenewal(visits);
+  const told = new Map<SchoolId, Proposal>(
+    [
+      fixedProposal(from, months, visits.at(-1)?.isInside ?? null),
+      reactProposal(visits, months.months, policy, from),
+      driftProposal(visits, policy, from),
+      reliabilityProposal(known.family, policy, since, from),
+      proposalByUse(known.counts, policy, visits.at(-1)?.day ?? null, from),
+    ].map((p) => [p.school, p]),
+  );
+  const order = (first: SchoolId): SchoolId[] => [first, ...fallbacks.filter((s) => s !== first)];
+  const speaking = (first: SchoolId): Proposal =>
+    order(first)
+      .map((s) => told.get(s))
+      .find((p) => p?.date)!;
+  const quick = quickProposal(known.chart, speaking(policy.school === 'quick' ? 'drift' : policy.school), policy, from, today);
+  told.set('quick', quick);
+  const all = [...told.values()].map((p) => withPastSaid(p, today));
+  const of = (p: Proposal) => all.find((a) => a.school === p.school)!;
+  const rings = quick.date !== null && checkStanding(known.chart).state === 'rings';
+  const wanted = rings ? quick : speaking(policy.school);
+  const chosen = of(wanted);
+  const stands = rings || chosen.school === policy.school;
+  return {
+    all,
+    chosen: stands
+      ? chosen
+      : {
+          ...chosen,
+          reason: `${chosen.reason} ${schoolTitles[policy.school]}, which the policy names, says nothing yet: ${lowered(told.get(policy.school)!.reason)}`,
+        },
+    policy: { school: policy.school, scope },
+  };
+}
+
+const lowered = (text: string): string => `${text[0]!.toLowerCase()}${text.slice(1)}`;
+
+/** A day that is past is said to be. */
+const withPastSaid = (p: Proposal, today: string): Proposal =>
+  p.date !== null && p.date < today ? { ...p, reason: `${p.reason} That day is past: it is due now.` } : p;

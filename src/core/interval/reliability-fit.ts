@@ -1,0 +1,162 @@
+import { coarser, type Cell } from './family-visits';
+import { shapeBounds, shareStillInside, survivalModels, type Survival, type SurvivalModel } from './survival';
+
+/** Log likelihood of what was seen; `within` as `shareStillInside` has it (Kalbfleisch and Prentice, The statistical analysis of failure time data, 3.9: interval-censored). */
+export function logLikelihood(s: Survival, cells: readonly Cell[], within = 1): number {
+  let sum = 0;
+  for (const { since, until, inside, outside } of cells) {
+    const share = Math.min(1 - 1e-12, Math.max(1e-12, shareStillInside(s, since, until, within)));
+    if (inside > 0) sum += inside * Math.log(share);
+    if (outside > 0) sum += outside * Math.log1p(-share);
+  }
+  return sum;
+}
+
+/** Months between which the time of a target is looked for. */
+export const timeBounds: [number, number] = [0.25, 1200];
+
+/** Half the 95 % point of χ² with one degree of freedom: what a profile may fall by (Wilks 1938). */
+const dropAt95 = 1.9207;
+
+/**
+ * The greatest value of a smooth function near a start, between two bounds: Newton's steps with differences over `h`, none longer than
+ * `reach`, halved until they climb.
+ */
+function summit(f: (x: number) => number, start: number, [low, high]: [number, number], h: number, reach: number) {
+  const inside = (x: number) => Math.min(high - h, Math.max(low + h, x));
+  let x = inside(start);
+  let value = f(x);
+  for (let i = 0; i < 12; i++) {
+    const [more, less] = [f(x + h), f(x - h)];
+    const slope = (more - less) / (2 * h);
+    const bend = (more - 2 * value + less) / (h * h);
+    let step = bend < 0 ? -slope / bend : Math.sign(slope) * reach;
+    step = inside(x + Math.max(-reach, Math.min(reach, step))) - x;
+    if (Math.abs(step) < h / 50) break;
+    let next = f(x + step);
+    while (next < value && Math.abs(step) > h / 50) {
+      step /= 3;
+      next = f(x + step);
+    }
+    if (next <= value) break;
+    [x, value] = [x + step, next];
+  }
+  return { x, value };
+}
+
+/** A shape on a scale on which a step is alike everywhere. */
+const scaled = (model: SurvivalModel, shape: number): number => (model === 'weibull' ? Math.log(shape) : shape);
+const unscaled = (model: SurvivalModel, at: number): number => (model === 'weibull' ? Math.exp(at) : at);
+
+export type ReliabilityFit = {
+  best: Survival;
+  logLikelihood: number;
+  /** Months at the target, with 95 % confidence; a bound that the data do not give is that of the search. */
+  low: number;
+  high: number;
+  /** Schwarz's weight of each model, given what was seen; they sum to 1. */ evidence: Record<SurvivalModel, number>;
+};
+
+type ModelFit = {
+  best: Survival;
+  value: number;
+  /** The greatest log likelihood at the logarithm of a time; asked for in small steps from the best. */ profile: (
+    logTime: number,
+  ) => number;
+  restart: () => void;
+};
+
+function fitModel(model: SurvivalModel, cells: readonly Cell[], target: number, within: number): ModelFit {
+  const [lowShape, highShape] = shapeBounds[model].map((s) => scaled(model, s)) as [number, number];
+  const at = (logTime: number, shape: number): Survival => ({
+    model,
+    target,
+    time: Math.exp(logTime),
+    shape: unscaled(model, shape),
+  });
+  /** The best shape at a time; looked for from the last one, which is nearly it. */
+  let near = lowShape;
+  const along = (logTime: number): { shape: number; value: number } => {
+    if (lowShape === highShape) return { shape: lowShape, value: logLikelihood(at(logTime, lowShape), cells, within) };
+    const of = (shape: number) => logLikelihood(at(logTime, shape), cells, within);
+    const found = summit(of, near, [lowShape, highShape], 0.01, 0.3);
+    near = found.x;
+    return { shape: found.x, value: found.value };
+  };
+  const [lowTime, highTime] = timeBounds.map(Math.log) as [number, number];
+  // From a coarse look all over, so that no lesser hill is climbed; then closely around the best.
+  const steps = 24;
+  const few = coarser(cells);
+  let best = { logTime: lowTime, shape: lowShape, value: -Infinity };
+  for (let i = 0; i <= steps; i++) {
+    const logTime = lowTime + (i * (highTime - lowTime)) / steps;
+    for (const part of lowShape === highShape ? [0] : [0, 0.25, 0.5, 0.75, 1]) {
+      const shape = lowShape + part * (highShape - lowShape);
+      const value = logLikelihood(at(logTime, shape), few, within);
+      if (value > best.value) best = { logTime, shape, value };
+    }
+  }
+  near = best.shape;
+  const { x } = summit((logTime) => along(logTime).value, best.logTime, [lowTime, highTime], 0.02, 0.4);
+  const { shape, value } = along(x);
+  return {
+    best: at(x, shape),
+    value,
+    profile: (logTime) => along(logTime).value,
+    restart: () => (near = shape),
+  };
+}
+
+/** Where a profile has fallen by the drop, on one side of the best; the bound of the search where it never does. */
+function boundOf(fit: ModelFit, side: -1 | 1): number {
+  const limit = Math.log(timeBounds[side === -1 ? 0 : 1]);
+  const enough = fit.value - dropAt95;
+  let inside = Math.log(fit.best.time);
+  let step = 0.05;
+  let outside = inside;
+  fit.restart();
+  // The shape follows the time slowly: in steps that grow, then halved between the last two.
+  for (;;) {
+    outside = side === -1 ? Math.max(limit, inside - step) : Math.min(limit, inside + step);
+    if (fit.profile(outside) < enough) break;
+    if (outside === limit) return Math.exp(limit);
+    inside = outside;
+    step *= 1.6;
+  }
+  for (let i = 0; i < 9; i++) {
+    const middle = (inside + outside) / 2;
+    if (fit.profile(middle) < enough) outside = middle;
+    else inside = middle;
+  }
+  return Math.exp((inside + outside) / 2);
+}
+
+/** A model with less of the evidence has no part in the bounds. */
+const leastEvidence = 0.05;
+
+/**
+ * Maximum likelihood of the three models, the one with most evidence chosen (Schwarz 1978, with the number
+ * seen outside as the size of the sample: Volinsky and Raftery 2000), and the months at which the share inside is
+ * `target` with 95 % bounds by profile likelihood (Meeker and Escobar, Statistical methods for reliability data, 8.3), the widest of the
+ * models that the evidence leaves standing.
+ * @param cells with at least one seen outside @throws RangeError where none was: nothing bounds the time from above
+ */
+export function fitReliability(cells: readonly Cell[], target: number, within = 1): ReliabilityFit {
+  const outside = cells.reduce((n, c) => n + c.outside, 0);
+  if (outside === 0) throw new RangeError('Nothing was seen outside: a most likely interval has no end.');
+  const fits = survivalModels.map((model) => fitModel(model, cells, target, within));
+  const score = fits.map((f) => f.value - 0.5 * (f.best.model === 'exponential' ? 1 : 2) * Math.log(outside));
+  const most = Math.max(...score);
+  const total = score.reduce((sum, s) => sum + Math.exp(s - most), 0);
+  const evidence = { exponential: 0, weibull: 0, 'random-walk': 0 };
+  fits.forEach((f, i) => (evidence[f.best.model] = Math.exp(score[i]! - most) / total));
+  const chosen = fits[score.indexOf(most)]!;
+  const standing = fits.filter((f) => f === chosen || evidence[f.best.model] >= leastEvidence);
+  return {
+    best: chosen.best,
+    logLikelihood: chosen.value,
+    low: Math.min(...standing.map((f) => boundOf(f, -1))),
+    high: Math.max(...standing.map((f) => boundOf(f, 1))),
+    evidence,
+  };
+}

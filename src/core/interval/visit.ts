@@ -1,0 +1,72 @@
+import * as z from 'zod';
+import type { Verdict } from '../conformity/decide';
+
+/** Measured once: numbers in the unit of the result. */
+const measuredSchema = z.object({
+  value: z.number(),
+  standardUncertainty: z.number(),
+  expandedUncertainty: z.number(),
+  /** The part of the standard uncertainty that comes with the standards' certificates: the same until one is calibrated again. */
+  sharedUncertainty: z.number(),
+  lower: z.number().nullable(),
+  upper: z.number().nullable(),
+  /** Inside which the rule accepts; both null where it can accept nothing, or nothing limits. */
+  acceptLower: z.number().nullable(),
+  acceptUpper: z.number().nullable(),
+});
+export type Measured = z.infer<typeof measuredSchema>;
+
+/** One result at one place, as found and as left: the pair that a calibration is about. */
+export const pairSchema = z.object({
+  /** The same in every run that reads it: series, instance, label or nominal, sweep, symbol. */
+  key: z.string(),
+  what: z.string(),
+  point: z.string(),
+  unit: z.string(),
+  shownIn: z.string(),
+  found: measuredSchema.nullable(),
+  /** Null: what was found was left. */
+  left: measuredSchema.nullable(),
+});
+export type Pair = z.infer<typeof pairSchema>;
+
+export const pairsSchema = z.object({
+  /** Certificates of the standards, told apart: another one may have moved every value. */
+  certificates: z.array(z.string()),
+  pairs: z.array(pairSchema),
+});
+export type RunPairs = z.infer<typeof pairsSchema>;
+
+/** One finished calibration of an instrument. */
+export type Visit = {
+  run: string;
+  /** ISO day on which it was finished. */ day: string;
+  /** Whether it was inside its limits as found; null where nothing was judged as a whole. */ isInside: boolean | null;
+  /** Most of a tolerance that was used as found, 1 at the limit; null where nothing tells. */ share: number | null;
+  /** It was put back in order: time since renewal begins anew. */ isRenewed: boolean;
+} & RunPairs;
+
+/** Months as they are reckoned here: a twelfth of 365.25 days. */
+export const daysInMonth = 365.25 / 12;
+
+const dayNumber = (day: string): number => Date.parse(`${day}T00:00:00Z`) / 86_400_000;
+
+/** Months from one ISO day to another; negative where the second is earlier. */
+export const monthsBetween = (from: string, to: string): number => (dayNumber(to) - dayNumber(from)) / daysInMonth;
+
+/** The ISO day some months after a day, to the nearest day. @throws RangeError for a number that is none */
+export function dayAfter(day: string, months: number): string {
+  if (!Number.isFinite(months)) throw new RangeError('A date cannot be told from a number of months that is none.');
+  return new Date((dayNumber(day) + Math.round(months * daysInMonth)) * 86_400_000).toISOString().slice(0, 10);
+}
+
+/** Visits in the order of their days: a log that was entered later does not make time run backwards. */
+export const inOrder = (visits: readonly Visit[]): Visit[] => [...visits].sort((a, b) => a.day.localeCompare(b.day));
+
+/** Whether a verdict says inside; a value that only might be outside is inside. */
+export const isInsideBy = (verdict: Verdict | null | undefined): boolean | null =>
+  verdict === 'pass' || verdict === 'conditional-pass'
+    ? true
+    : verdict === 'fail' || verdict === 'conditional-fail'
+      ? false
+      : null;

@@ -1,0 +1,141 @@
+import type { ShownLimits } from '../evaluate/results';
+import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
+import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import { unitIn } from '../steps/step-context';
+import { judgedPoints, type JudgedPoint } from './judged-points';
+import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
+import { aggregatesIn, hasPair, setAsLeft, verdictAsFound } from './run-results';
+import { placedPoint, type RunState } from './run-state';
+import type { RunSummary } from './run-summary';
+
+/** A history keeps no more pairs of a run than these: every sweep of a network analyser would make it a book. */
+const mostPairs = 400;
+
+/** Symbols of a budget whose value comes from a standard: what they are off by stays until it is calibrated again. */
+function ofStandards(state: RunState, result: ResultDocument): Set<string> {
+  const roles = state.procedure.standards.map((s) => new RegExp(`\\b${s.role}\\.`));
+  return new Set(
+    (result.quantities ?? [])
+      .filter((q) => q.distribution.type !== 'readings' && roles.some((r) => r.test(JSON.stringify(q.distribution))))
+      .map((q) => q.symbol),
+  );
+}
+
+const limitsOf = (limits: ShownLimits | undefined, accept: ShownLimits | undefined) => ({
+  lower: limits?.lower ?? null,
+  upper: limits?.upper ?? null,
+  acceptLower: accept?.lower ?? null,
+  acceptUpper: accept?.upper ?? null,
+});
+
+function measured({ value, result }: JudgedPoint, shared: Set<string>): Measured {
+  return {
+    value,
+    standardUncertainty: result.standardUncertainty,
+    expandedUncertainty: result.expandedUncertainty,
+    sharedUncertainty: Math.min(
+      result.standardUncertainty,
+      Math.hypot(...result.contributions.filter((c) => shared.has(c.symbol)).map((c) => c.contribution)),
+    ),
+    ...limitsOf(result.limits, result.acceptance),
+  };
+}
+
+/** What a point is called in every run: its label or nominal, not its place in a list. */
+const nameOf = (state: RunState, { place }: JudgedPoint): string => {
+  const point = placedPoint(state, place as Parameters<typeof placedPoint>[1]);
+  return String(point?.label ?? point?.nominal ?? place.point);
+};
+
+function pairsOfResult(state: RunState, series: SeriesDocument, result: ResultDocument): Pair[] {
+  const first = state.sets[0]!.id;
+  const leftSet = setAsLeft(state, series.id);
+  const shared = ofStandards(state, result);
+  const keyOf = (p: JudgedPoint) =>
+    [series.id, p.place.each ?? '', nameOf(state, p), p.place.sweep ?? '', result.symbol].join('|');
+  const read = (set: string) =>
+    judgedPoints(state, set, series, [result.symbol]).filter((p) => p.result.limits && Number.isFinite(p.value));
+  const found = read(first);
+  const left = leftSet === null || leftSet === first ? [] : read(leftSet);
+  const leftBy = new Map(left.map((p) => [keyOf(p), p]));
+  const foundKeys = new Set(found.map(keyOf));
+  return [...found, ...left.filter((p) => !foundKeys.has(keyOf(p)))].map((p) => {
+    const after = leftBy.get(keyOf(p));
+    return {
+      key: keyOf(p),
+      what: result.title,
+      point: p.title,
+      unit: unitIn(state, result.unit, p.place),
+      shownIn: shownUnit(state, result, p.place),
+      found: p === after ? null : measured(p, shared),
+      left: after ? measured(after, shared) : null,
+    };
+  });
+}
+
+function pairsOfAggregates(state: RunState, series: SeriesDocument): Pair[] {
+  const first = state.sets[0]!.id;
+  const leftSet = setAsLeft(state, series.id);
+  const read = (set: string) =>
+    aggregatesIn(state, set, series.id).filter(
+      (a) => a.limits && !series.aggregates.find((d) => d.id === a.id)!.gate && Number.isFinite(a.value),
+    );
+  const later = leftSet === null || leftSet === first ? [] : read(leftSet);
+  const value = (a: ReturnType<typeof read>[number]): Measured => ({
+    value: a.value,
+    standardUncertainty: a.result?.standardUncertainty ?? 0,
+    expandedUncertainty: a.result?.expandedUncertainty ?? 0,
+    sharedUncertainty: 0,
+    ...limitsOf(a.limits, a.acceptance),
+  });
+  return read(first).map((a) => {
+    const doc = series.aggregates.find((d) => d.id === a.id)!;
+    const place = { set: first, series: series.id, ...(a.each === null ? {} : { each: a.each }) };
+    const after = later.find((l) => l.id === a.id && l.each === a.each && l.sweep === a.sweep);
+    return {
+      key: [series.id, a.each ?? '', '', a.sweep ?? '', a.id].join('|'),
+      what: doc.title,
+      point: a.each === null ? '' : placeTitle(state, place),
+      unit: unitIn(state, doc.unit, place),
+      shownIn: shownUnitOfAggregate(state, series, doc, place),
+      found: value(a),
+      left: after ? value(after) : null,
+    };
+  });
+}
+
+/** Every judged value of a run, as found and as left, with the certificates of its standards: what a history is made of. */
+export function pairsOfRun(state: RunState): RunPairs {
+  const series = state.procedure.series.filter((s) => !s.gate);
+  const pairs = series.flatMap((s) => [
+    ...s.results.filter((r) => !r.gate).flatMap((r) => pairsOfResult(state, s, r)),
+    ...pairsOfAggregates(state, s),
+  ]);
+  return {
+    certificates: Object.values(state.standards)
+      .flat()
+      .flatMap(({ document: d }) => (d.certificate ? [`${d.identification} ${d.certificate.number}`] : []))
+      .sort(),
+    pairs: pairs.slice(0, mostPairs),
+  };
+}
+
+/** A finished run as one of the visits of an instrument. */
+export const visitOf = (
+  run: { id: string; day: string; summary: RunSummary | null },
+  { certificates, pairs }: RunPairs,
+): Visit => ({
+  run: run.id,
+  day: run.day,
+  isInside: isInsideBy(run.summary?.found?.verdict),
+  share: run.summary?.found?.toleranceUsed ?? null,
+  isRenewed: run.summary?.adjusted ?? false,
+  certificates,
+  pairs,
+});
+
+/** The run that is being finished, as the latest visit. */
+export function visitNow(state: RunState, day: string, summary: RunSummary): Visit {
+  const found = verdictAsFound(state);
+  return { ...visitOf({ id: 'now', day, summary }, pairsOfRun(state)), isInside: isInsideBy(found), isRenewed: hasPair(state) };
+}

@@ -1,0 +1,212 @@
+import { kinOf, policyFor, type PolicyFor, type SetPolicy } from '../core/interval/policy';
+import { familyOf, type Family } from '../core/interval/family';
+import { leastVisitsForDrift } from '../core/interval/drift-school';
+import { proposeNext, type KnownOfInstrument, type Proposals } from '../core/interval/propose';
+import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../core/interval/quick-checks';
+import type { RunPairs, Visit } from '../core/interval/visit';
+import { dayIn } from '../core/quantity/day-in-zone';
+import { visitNow, visitOf, pairsOfRun } from '../core/run/run-pairs';
+import { runState, type RunState } from '../core/run/run-state';
+import { summarizeRun } from '../core/run/run-summary';
+import { database, type Database } from '../store/database';
+import * as intervals from '../store/intervals';
+import * as register from '../store/register';
+import { eventsOfRuns } from '../store/run-log';
+import { laboratoryZone, today } from './laboratory-time';
+import { proceduresFor } from './procedure-library';
+import { ServiceError } from './service-error';
+
+type Instrument = register.InstrumentRow;
+type Procedure = KnownOfInstrument['procedure'];
+
+/** A visit without its values: enough for everything but drift. */
+const bareVisit = (row: intervals.CalibrationRow, zone: string): Visit =>
+  visitOf({ id: row.run, day: dayIn(row.finishedAt, zone), summary: row.summary }, { certificates: [], pairs: [] });
+
+/** The values of some runs; those finished before they were kept are worked out from their logs, and kept. */
+export async function valuesOf(db: Database, runs: readonly string[]): Promise<Map<string, RunPairs>> {
+  const kept = await intervals.pairsOfRuns(db, runs);
+  const missing = [...kept].flatMap(([id, pairs]) => (pairs === null ? [id] : []));
+  const logs = await eventsOfRuns(db, missing);
+  for (const id of missing) {
+    const pairs = pairsOfRun(runState(logs.get(id)!));
+    kept.set(id, pairs);
+    await intervals.keepPairs(db, id, pairs);
+  }
+  return kept as Map<string, RunPairs>;
+}
+
+/** What is known of all instruments at once: policies, visits, kin. */
+export class Histories {
+  private readonly byInstrument = new Map<string, Visit[]>();
+  private readonly families = new Map<string, Family>();
+  private readonly intervals = new Map<string, Procedure>();
+
+  private constructor(
+    private readonly db: Database,
+    readonly policies: readonly SetPolicy[],
+    readonly instruments: readonly Instrument[],
+    rows: readonly intervals.CalibrationRow[],
+    readonly zone: string,
+  ) {
+    for (const row of rows) {
+      const of = this.byInstrument.get(row.instrumentId) ?? [];
+      this.byInstrument.set(row.instrumentId, of);
+      of.push(bareVisit(row, zone));
+    }
+  }
+
+  /** @param policies those that hold; others, to see what they would change */
+  static async read(policies?: (set: readonly SetPolicy[]) => readonly SetPolicy[]): Promise<Histories> {
+    const db = await database();
+    const [set, instruments, rows, zone] = await Promise.all([
+      intervals.currentPolicies(db),
+      register.allInstruments(db),
+      intervals.calibrations(db),
+      laboratoryZone(),
+    ]);
+    return new Histories(db, policies ? policies(set) : set, instruments, rows, zone);
+  }
+
+  policyOf = (instrument: Instrument): PolicyFor => policyFor(instrument, this.policies);
+
+  /** Finished calibrations of an instrument, oldest first, without their values. */
+  visitsOf = (id: string): readonly Visit[] => this.byInstrument.get(id) ?? [];
+
+  kinOf = (instrument: Instrument): string => kinOf(instrument, this.policyOf(instrument).policy.kinBy);
+
+  membersOf(kin: string): Instrument[] {
+    return this.instruments.filter((i) => this.kinOf(i) === kin);
+  }
+
+  /** The family of some kin, fitted once for each target. @param now the visit that is being finished, of one of them */
+  familyOf(kin: string, target: number, now?: { instrument: string; visit: Visit }): Family {
+    const key = `${target} ${kin}`;
+    const known = now ? undefined : this.families.get(key);
+    if (known) return known;
+    const members = this.membersOf(kin).map(({ id }) => ({
+      id,
+      visits: now?.instrument === id ? [...this.visitsOf(id), now.visit] : this.visitsOf(id),
+    }));
+    const family = familyOf(members, target);
+    if (!now) this.families.set(key, family);
+    return family;
+  }
+
+  private async procedureInterval(kind: string): Promise<Procedure> {
+    if (!this.intervals.has(kind)) this.intervals.set(kind, (await proceduresFor(kind))[0]?.document.interval);
+    return this.intervals.get(kind);
+  }
+
+  /** Visits of some instruments with their values. */
+  async fullVisits(ids: readonly string[]): Promise<Map<string, Visit[]>> {
+    const runs = ids.flatMap((id) => this.visitsOf(id).map((v) => v.run));
+    const values = await valuesOf(this.db, runs);
+    return new Map(ids.map((id) => [id, this.visitsOf(id).map((v) => ({ ...v, ...values.get(v.run)! }))]));
+  }
+
+  /**
+   * The next dates of some instruments, as they stand.
+   * @param from the day each is reckoned from; without it its last calibration
+   */
+  async proposals(
+    instruments: readonly Instrument[],
+    day: string,
+    now?: { instrument: string; visit: Visit; procedure: Procedure },
+  ): Promise<Map<string, Proposals>> {
+    const ids = instruments.map((i) => i.id);
+    // Only a history that is long enough tells a drift; the values of the others are not read.
+    const long = ids.filter((id) => this.visitsOf(id).length + (now?.instrument === id ? 1 : 0) >= leastVisitsForDrift);
+    const [full, counts, checks] = await Promise.all([
+      this.fullVisits(long),
+      intervals.countsOf(this.db, ids),
+      chartsOf(this.db, instruments, this),
+    ]);
+    const proposed = new Map<string, Proposals>();
+    for (const instrument of instruments) {
+      const isNow = now?.instrument === instrument.id;
+      const past = full.get(instrument.id) ?? this.visitsOf(instrument.id);
+      const visits = isNow ? [...past, now.visit] : past;
+      const policy = this.policyOf(instrument);
+      const from = isNow ? day : (visits.at(-1)?.day ?? instrument.lastCalibrated ?? day);
+      const kin = this.kinOf(instrument);
+      const family = this.familyOf(kin, policy.policy.target, isNow ? now : undefined);
+      const procedure = isNow ? now.procedure : await this.procedureInterval(instrument.kind);
+      const known: KnownOfInstrument = {
+        visits,
+        ownMonths: instrument.intervalMonths,
+        procedure,
+        policy,
+        family,
+        counts: counts.filter((c) => c.instrumentId === instrument.id),
+        chart: rulingChart(checks.get(instrument.id) ?? new Map()),
+      };
+      proposed.set(instrument.id, proposeNext(known, from, day));
+    }
+    return proposed;
+  }
+}
+
+/** Quick checks of some instruments: a chart for each result, since the instrument was last put in order. */
+export async function chartsOf(
+  db: Database,
+  instruments: readonly { id: string }[],
+  histories: Pick<Histories, 'visitsOf'>,
+): Promise<Map<string, Map<string, CheckChart & { what: string; point: string; unit: string; shownIn: string }>>> {
+  const rows = await intervals.quickRuns(
+    db,
+    instruments.map((i) => i.id),
+  );
+  const charts = new Map<string, Map<string, CheckChart & { what: string; point: string; unit: string; shownIn: string }>>();
+  for (const { id } of instruments) {
+    const since = histories.visitsOf(id).findLast((v) => v.isRenewed)?.day ?? '';
+    const series = new Map<string, { checks: QuickCheck[]; what: string; point: string; unit: string; shownIn: string }>();
+    for (const row of rows) {
+      if (row.instrumentId !== id || row.finishedAt.slice(0, 10) < since) continue;
+      for (const pair of row.pairs?.pairs ?? []) {
+        if (!pair.found) continue;
+        const known = series.get(pair.key) ?? { checks: [], ...pair };
+        series.set(pair.key, known);
+        const { value, lower, upper } = pair.found;
+        known.checks.push({ run: row.run, at: row.finishedAt, value, lower, upper });
+      }
+    }
+    charts.set(
+      id,
+      new Map(
+        [...series].map(([key, { checks, what, point, unit, shownIn }]) => [
+          key,
+          { ...checkChart(checks), what, point, unit, shownIn },
+        ]),
+      ),
+    );
+  }
+  return charts;
+}
+
+/** The chart that speaks for an instrument: one that rings, else the first. */
+export function rulingChart(charts: ReadonlyMap<string, CheckChart>): CheckChart {
+  const all = [...charts.values()];
+  return all.find((c) => checkStanding(c).state === 'rings') ?? all[0] ?? checkChart([]);
+}
+
+/** What every school proposes for an instrument, as it stands today. */
+export async function proposalsFor(id: string): Promise<Proposals> {
+  const [histories, day] = await Promise.all([Histories.read(), today()]);
+  const instrument = histories.instruments.find((i) => i.id === id);
+  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
+  return (await histories.proposals([instrument], day)).get(id)!;
+}
+
+/** What every school proposes for a run that is being finished, its own readings among the history. @param day the laboratory's */
+export async function proposalsAtFinish(state: RunState, day: string): Promise<Proposals> {
+  const histories = await Histories.read();
+  const { id } = state.instrument;
+  const instrument = histories.instruments.find((i) => i.id === id);
+  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
+  // What was agreed when the run began holds for it, as everything else of its record.
+  const asBegun = { ...instrument, intervalMonths: state.instrument.intervalMonths };
+  const visit = visitNow(state, day, summarizeRun(state));
+  const all = await histories.proposals([asBegun], day, { instrument: id, visit, procedure: state.procedure.interval });
+  return all.get(id)!;
+}

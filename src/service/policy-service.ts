@@ -1,0 +1,129 @@
+import * as z from 'zod';
+import {
+  policyFor,
+  policySchema,
+  policyScopeSchema,
+  type Policy,
+  type PolicyScope,
+  type SetPolicy,
+} from '../core/interval/policy';
+import type { SchoolId } from '../core/interval/proposal';
+import { database } from '../store/database';
+import * as intervals from '../store/intervals';
+import { Histories } from './interval-service';
+import { today } from './laboratory-time';
+import { requirePerson } from './run-service';
+import { declarations } from './procedure-library';
+
+export const policyRequestSchema = z.object({
+  scope: policyScopeSchema,
+  subject: z.string().trim().max(120),
+  /** Null takes it back. */
+  policy: policySchema.nullable(),
+});
+export const setPolicyRequestSchema = policyRequestSchema.extend({
+  person: z.string().trim().min(1, 'Say who you are: choose your name at the top of the page.').max(120),
+});
+type PolicyRequest = z.infer<typeof policyRequestSchema>;
+
+const replaced = (set: readonly SetPolicy[], { scope, subject, policy }: PolicyRequest): SetPolicy[] => [
+  ...set.filter((p) => p.scope !== scope || p.subject !== subject),
+  ...(policy ? [{ scope, subject, policy }] : []),
+];
+
+/** A date that a policy would move. */
+export type Moved = {
+  id: string;
+  identification: string;
+  designation: string;
+  now: string | null;
+  then: string;
+  school: SchoolId;
+  reason: string;
+};
+export type PolicyPreview = {
+  /** Instruments in use that the policy is for. */ concerned: number;
+  moved: Moved[];
+  /** Calibrations in the next year, before and after. */ inAYear: { now: number; then: number };
+};
+
+/** No more lines are shown, and sent, than these. */
+const mostShown = 200;
+
+/** What a policy would change, before it does: the dates of the instruments that it is for, as they were if it had always held. */
+export async function previewPolicy(request: PolicyRequest): Promise<PolicyPreview> {
+  const [then, day] = await Promise.all([Histories.read((set) => replaced(set, request)), today()]);
+  const now = await Histories.read();
+  const inUse = then.instruments.filter((i) => i.state === 'in-use');
+  const differs = (a: ReturnType<typeof policyFor>, b: ReturnType<typeof policyFor>) => JSON.stringify(a) !== JSON.stringify(b);
+  const concerned = inUse.filter((i) => differs(policyFor(i, now.policies), policyFor(i, then.policies)));
+  const [before, after] = [await now.proposals(concerned, day), await then.proposals(concerned, day)];
+  const year = `${Number(day.slice(0, 4)) + 1}${day.slice(4)}`;
+  const count = (of: typeof before) => [...of.values()].filter((p) => p.chosen.date! <= year).length;
+  const moved = concerned.flatMap((i): Moved[] => {
+    const [was, is] = [before.get(i.id)!.chosen, after.get(i.id)!.chosen];
+    if (was.date === is.date) return [];
+    const { id, identification, designation } = i;
+    return [{ id, identification, designation, now: was.date, then: is.date!, school: is.school, reason: is.reason }];
+  });
+  moved.sort((a, b) => a.then.localeCompare(b.then));
+  return { concerned: concerned.length, moved: moved.slice(0, mostShown), inAYear: { now: count(before), then: count(after) } };
+}
+
+/** Sets a policy from now on. Dates that stand are not moved by it; the next run is proposed by it. */
+export async function setPolicy(request: z.infer<typeof setPolicyRequestSchema>, now = new Date().toISOString()): Promise<void> {
+  const db = await database();
+  await requirePerson(db, request.person);
+  const subject = request.scope === 'laboratory' ? '' : request.subject;
+  await intervals.appendPolicy(db, { ...request, subject, at: now });
+}
+
+export type PolicySubject = { scope: PolicyScope; subject: string; title: string; policy: Policy | null; instruments: number };
+
+/** Everything a policy can be for, and what holds there now. */
+export async function policyBoard(): Promise<{ subjects: PolicySubject[]; history: intervals.PolicyLine[] }> {
+  const db = await database();
+  const [histories, { instruments: declared }, history] = await Promise.all([
+    Histories.read(),
+    declarations(),
+    intervals.policyLines(db),
+  ]);
+  const { instruments, policies } = histories;
+  const of = (scope: PolicyScope, subject: string) =>
+    policies.find((p) => p.scope === scope && p.subject === subject)?.policy ?? null;
+  const inUse = instruments.filter((i) => i.state === 'in-use');
+  const counted = (key: (i: (typeof inUse)[number]) => string) => {
+    const counts = new Map<string, number>();
+    for (const i of inUse) counts.set(key(i), (counts.get(key(i)) ?? 0) + 1);
+    return [...counts].sort(([a], [b]) => a.localeCompare(b));
+  };
+  const kindTitles = new Map(declared.map((d) => [d.kind, d.kind]));
+  const own = policies.filter((p) => p.scope === 'instrument');
+  return {
+    subjects: [
+      { scope: 'laboratory', subject: '', title: 'The laboratory', policy: of('laboratory', ''), instruments: inUse.length },
+      ...counted((i) => i.kind).map(([kind, n]): PolicySubject => ({
+        scope: 'family',
+        subject: kind,
+        title: kindTitles.get(kind) ?? kind,
+        policy: of('family', kind),
+        instruments: n,
+      })),
+      ...counted((i) => i.owner).map(([owner, n]): PolicySubject => ({
+        scope: 'owner',
+        subject: owner,
+        title: owner,
+        policy: of('owner', owner),
+        instruments: n,
+      })),
+      ...own.map((p): PolicySubject => ({
+        scope: 'instrument',
+        subject: p.subject,
+        title: instruments.find((i) => i.id === p.subject)?.identification ?? p.subject,
+        policy: p.policy,
+        instruments: 1,
+      })),
+    ],
+    history,
+  };
+}

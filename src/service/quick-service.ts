@@ -1,0 +1,131 @@
+import { addDays, addHours, parseISO } from 'date-fns';
+import { checkStanding, type CheckStanding } from '../core/interval/quick-checks';
+import { hasQuickSet, quickRoles } from '../core/run/start-run';
+import type { ProcedureDocument } from '../core/procedure/document-schema';
+import { database } from '../store/database';
+import * as intervals from '../store/intervals';
+import * as register from '../store/register';
+import { openRunOf } from '../store/run-log';
+import { chartsOf, Histories, rulingChart } from './interval-service';
+import { benchOptions } from './start-service';
+import { laboratoryZone, today } from './laboratory-time';
+import { proceduresFor } from './procedure-library';
+import { dayIn } from '../core/quantity/day-in-zone';
+import { ServiceError } from './service-error';
+
+export type QuickDue = {
+  id: string;
+  identification: string;
+  designation: string;
+  place: string;
+  /** ISO time of the last check; null before the first. */ last: string | null;
+  /** "each day", "every 8 hours". */ how: string;
+  standing: CheckStanding;
+};
+
+const howOften = ({ every, unit }: NonNullable<ProcedureDocument['quick']>): string =>
+  every === 1 ? (unit === 'days' ? 'each day' : 'each hour') : `every ${every} ${unit}`;
+
+/** Whether a check is wanted: no day, or as many hours, went by without one. */
+function isWanted(
+  { every, unit }: NonNullable<ProcedureDocument['quick']>,
+  last: string | null,
+  now: string,
+  zone: string,
+): boolean {
+  if (last === null) return true;
+  if (unit === 'hours') return addHours(new Date(last), every) <= new Date(now);
+  return addDays(parseISO(dayIn(last, zone)), every) <= parseISO(dayIn(now, zone));
+}
+
+/** The procedure of a kind that has a quick set; undefined where none has. */
+async function quickProcedure(kind: string): Promise<ProcedureDocument | undefined> {
+  return (await proceduresFor(kind)).map((p) => p.document).find(hasQuickSet);
+}
+
+/** Quick checks that are wanted today, and those whose latest rings. */
+export async function quickBoard(now = new Date().toISOString()): Promise<{ wanted: QuickDue[]; ringing: QuickDue[] }> {
+  const db = await database();
+  const [histories, latest, zone] = await Promise.all([Histories.read(), intervals.latestQuickRuns(db), laboratoryZone()]);
+  const kinds = new Map<string, ProcedureDocument | undefined>();
+  for (const kind of new Set(histories.instruments.map((i) => i.kind))) kinds.set(kind, await quickProcedure(kind));
+  const checked = histories.instruments.filter((i) => i.state === 'in-use' && kinds.get(i.kind));
+  const charts = await chartsOf(
+    db,
+    checked.filter((i) => latest.has(i.id)),
+    histories,
+  );
+  const lines = checked.map((i) => {
+    const often = kinds.get(i.kind)!.quick;
+    const last = latest.get(i.id) ?? null;
+    const { id, identification, designation, place } = i;
+    const standing = checkStanding(rulingChart(charts.get(id) ?? new Map()));
+    // A calibration since then has answered what rang.
+    const isAnswered = last !== null && (i.lastCalibrated ?? '') > last.slice(0, 10);
+    return {
+      // Where it was never calibrated there is nothing yet to be watched.
+      wanted: often !== undefined && i.lastCalibrated !== null && isWanted(often, last, now, zone),
+      line: { id, identification, designation, place, last, how: often ? howOften(often) : 'when asked for', standing },
+      rings: standing.state === 'rings' && !isAnswered,
+    };
+  });
+  return {
+    wanted: lines.filter((l) => l.wanted && !l.rings).map((l) => l.line),
+    ringing: lines.filter((l) => l.rings).map((l) => l.line),
+  };
+}
+
+/** What stands on a label, as it was scanned or typed: the address in the code, or the identification. */
+export function codeIn(text: string): string {
+  const typed = text.trim().slice(0, 300);
+  try {
+    const url = new URL(typed);
+    return url.searchParams.get('code')?.trim() || typed;
+  } catch {
+    return typed;
+  }
+}
+
+/** The instrument that a label is on. @throws ServiceError when there is none */
+export async function instrumentByCode(text: string): Promise<register.InstrumentRow> {
+  const code = codeIn(text);
+  const db = await database();
+  const instrument =
+    (await register.instrumentByIdentification(db, code)) ?? (await register.instrumentByIdentification(db, code.toUpperCase()));
+  if (!instrument)
+    throw new ServiceError(404, `No instrument is called “${code}”. Look at its label, and type it as it stands there.`, [
+      'code',
+    ]);
+  return instrument;
+}
+
+/** What a quick check of an instrument needs: its procedure, the standards that the quick set names, chosen as plainly as can be. */
+export async function quickStart(instrument: register.InstrumentRow) {
+  const db = await database();
+  const open = await openRunOf(db, instrument.id);
+  const procedure = await quickProcedure(instrument.kind);
+  if (!procedure) return { open: open?.id ?? null, purpose: open?.purpose ?? null, procedure: null };
+  const wanted = quickRoles(procedure);
+  const option = (await benchOptions(instrument.id, await today())).find((o) => o.id === procedure.id);
+  const roles = (option?.roles ?? []).filter((r) => wanted.has(r.role));
+  const standards = roles.map((r) => {
+    const first = r.standards.find((s) => s.refusal === null && s.suits) ?? r.standards.find((s) => s.refusal === null);
+    return {
+      role: r.role,
+      title: r.title,
+      standard: first ? { id: first.id, identification: first.identification, designation: first.designation } : null,
+      refusal: first ? null : (r.standards[0]?.refusal ?? 'None is registered.'),
+    };
+  });
+  return {
+    open: open?.id ?? null,
+    purpose: open?.purpose ?? null,
+    procedure: {
+      id: procedure.id,
+      title: procedure.title,
+      statement: procedure.quick?.statement ?? null,
+      how: procedure.quick ? howOften(procedure.quick) : null,
+    },
+    standards,
+  };
+}

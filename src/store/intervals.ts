@@ -1,0 +1,134 @@
+import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import type { Policy, PolicyScope, SetPolicy } from '../core/interval/policy';
+import type { RunPairs } from '../core/interval/visit';
+import type { RunSummary } from '../core/run/run-summary';
+import { writing, type Database } from './database';
+import { instruments, movedDates, policies, runs, useCounts } from './schema';
+
+/** Policies that hold: the latest line of each scope and subject, where it is not taken back. */
+export async function currentPolicies(db: Database): Promise<SetPolicy[]> {
+  const rows = await db.select().from(policies).orderBy(asc(policies.sequence));
+  const latest = new Map(rows.map((r) => [`${r.scope}|${r.subject}`, r]));
+  return [...latest.values()].flatMap(({ scope, subject, policy }) => (policy ? [{ scope, subject, policy }] : []));
+}
+
+export type PolicyLine = { scope: PolicyScope; subject: string; policy: Policy | null; at: string; person: string };
+
+export const appendPolicy = (db: Database, line: PolicyLine): Promise<unknown> =>
+  writing(db, () => db.insert(policies).values(line));
+
+/** How a policy came to be what it is, latest first. */
+export const policyLines = (db: Database): Promise<PolicyLine[]> =>
+  db.select().from(policies).orderBy(desc(policies.sequence)).limit(200);
+
+export type CalibrationRow = {
+  run: string;
+  instrumentId: string;
+  procedureId: string;
+  procedureRevision: number;
+  finishedAt: string;
+  summary: RunSummary | null;
+  certificate: string | null;
+};
+
+const calibrationColumns = {
+  run: runs.id,
+  instrumentId: runs.instrumentId,
+  procedureId: runs.procedureId,
+  procedureRevision: runs.procedureRevision,
+  finishedAt: runs.finishedAt,
+  summary: runs.summary,
+  certificate: runs.certificate,
+};
+const isCalibration = and(eq(runs.purpose, 'calibration'), eq(runs.status, 'finished'), isNotNull(runs.finishedAt));
+
+/** Finished calibrations of every instrument, or of some, oldest first; without their values. */
+export async function calibrations(db: Database, instrumentIds?: readonly string[]): Promise<CalibrationRow[]> {
+  if (instrumentIds?.length === 0) return [];
+  const rows = await db
+    .select(calibrationColumns)
+    .from(runs)
+    .where(instrumentIds ? and(isCalibration, inArray(runs.instrumentId, [...instrumentIds])) : isCalibration)
+    .orderBy(asc(runs.finishedAt));
+  return rows.map((r) => ({ ...r, finishedAt: r.finishedAt! }));
+}
+
+/** The values of calibrations by run; null where they were not kept yet. */
+export async function pairsOfRuns(db: Database, runIds: readonly string[]): Promise<Map<string, RunPairs | null>> {
+  if (runIds.length === 0) return new Map();
+  const rows = await db
+    .select({ id: runs.id, pairs: runs.pairs })
+    .from(runs)
+    .where(inArray(runs.id, [...runIds]));
+  return new Map(rows.map((r) => [r.id, r.pairs]));
+}
+
+export const keepPairs = (db: Database, run: string, pairs: RunPairs): Promise<unknown> =>
+  writing(db, () => db.update(runs).set({ pairs }).where(eq(runs.id, run)));
+
+export type QuickRow = { run: string; instrumentId: string; finishedAt: string; pairs: RunPairs | null };
+
+/** Finished quick checks of some instruments, oldest first. */
+export async function quickRuns(db: Database, instrumentIds: readonly string[]): Promise<QuickRow[]> {
+  if (instrumentIds.length === 0) return [];
+  const rows = await db
+    .select({ run: runs.id, instrumentId: runs.instrumentId, finishedAt: runs.finishedAt, pairs: runs.pairs })
+    .from(runs)
+    .where(and(eq(runs.purpose, 'quick'), eq(runs.status, 'finished'), inArray(runs.instrumentId, [...instrumentIds])))
+    .orderBy(asc(runs.finishedAt));
+  return rows.map((r) => ({ ...r, finishedAt: r.finishedAt! }));
+}
+
+/** When each instrument was last checked quickly. */
+export async function latestQuickRuns(db: Database): Promise<Map<string, string>> {
+  const rows = await db
+    .select({ id: runs.instrumentId, at: sql<string>`max(${runs.finishedAt})` })
+    .from(runs)
+    .where(and(eq(runs.purpose, 'quick'), eq(runs.status, 'finished')))
+    .groupBy(runs.instrumentId);
+  return new Map(rows.map((r) => [r.id, r.at]));
+}
+
+export type UseCountRow = { instrumentId: string; day: string; count: number };
+
+export const countsOf = (db: Database, instrumentIds: readonly string[]): Promise<UseCountRow[]> =>
+  instrumentIds.length === 0
+    ? Promise.resolve([])
+    : db
+        .select({ instrumentId: useCounts.instrumentId, day: useCounts.day, count: useCounts.count })
+        .from(useCounts)
+        .where(inArray(useCounts.instrumentId, [...instrumentIds]))
+        .orderBy(asc(useCounts.day), asc(useCounts.sequence));
+
+export const appendCount = (db: Database, row: UseCountRow & { at: string; person: string }): Promise<unknown> =>
+  writing(db, () => db.insert(useCounts).values(row));
+
+export type MovedDate = {
+  instrumentId: string;
+  before: string | null;
+  after: string;
+  reason: string;
+  at: string;
+  person: string;
+};
+
+/** Moves due dates, each with its line: all of them or none. */
+export async function moveDates(db: Database, moved: readonly MovedDate[]): Promise<void> {
+  const statements = moved.flatMap((m) => [
+    db.insert(movedDates).values(m),
+    db.update(instruments).set({ nextDue: m.after }).where(eq(instruments.id, m.instrumentId)),
+  ]);
+  const [one, ...more] = statements;
+  if (one) await writing(db, () => db.batch([one, ...more]));
+}
+
+export const movesOf = (db: Database, instrumentId: string): Promise<MovedDate[]> =>
+  db.select().from(movedDates).where(eq(movedDates.instrumentId, instrumentId)).orderBy(desc(movedDates.sequence));
+
+/** Every instrument in use, what is due first. */
+export const instrumentsInUse = (db: Database) =>
+  db
+    .select()
+    .from(instruments)
+    .where(eq(instruments.state, 'in-use'))
+    .orderBy(asc(instruments.nextDue), asc(instruments.identification));
