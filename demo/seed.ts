@@ -19,6 +19,8 @@ import {
   type InstrumentRow,
 } from '../src/store/register';
 import { insertWholeRun, type RunStandard } from '../src/store/run-log';
+import { appendCount, appendPolicy } from '../src/store/intervals';
+import { checkDays, policies, quickStories, shownOff, strokesInAMonth } from './between';
 import { families } from './families';
 import { instruments, type DemoInstrument } from './instruments';
 import { seededRandom } from './random';
@@ -205,6 +207,36 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
     const events = notLaterThan(logs[i]!, Date.now() - 60_000 - (latest - Date.parse(logs[i]!.at(-1)!.at)));
     await storeRun(db, demo, events, `00000000-0000-4000-8002-00000000000${i + 2}`);
   }
+
+  await seedBetween(db, today);
+  for (const [s, story] of quickStories.entries()) {
+    const demo = instruments.find((d) => d.row.identification.toLowerCase() === story.instrument)!;
+    for (const [i, date] of checkDays(story, today).entries()) {
+      const events = play(demo, rows.get(story.instrument)!, shownOff(truths.get(story.instrument)!, story.off(i)), date, {
+        start: `${date}T06:40:00.000Z`,
+        technician: people[i % 2]!,
+        reviewer: null,
+        certificate: 'quick check',
+        random,
+        purpose: 'quick',
+      });
+      await storeRun(db, demo, events, `00000000-0000-4000-8003-${String(100 * s + i + 1).padStart(12, '0')}`);
+    }
+  }
+}
+
+/** What is kept beside the runs: policies, and what counters showed. */
+async function seedBetween(db: Database, today: string): Promise<void> {
+  for (const set of policies) await appendPolicy(db, { ...set, at: `${today}T06:00:00.000Z`, person: people[2]! });
+  for (const [instrumentId, strokes] of Object.entries(strokesInAMonth))
+    for (let month = 12; month >= 0; month--)
+      await appendCount(db, {
+        instrumentId,
+        day: day(subMonths(parseISO(today), month)),
+        count: 100 * Math.round((strokes * (14 - month)) / 100),
+        at: `${today}T06:00:00.000Z`,
+        person: people[1]!,
+      });
 }
 
 async function seedStandards(db: Database, today: string): Promise<void> {
@@ -235,8 +267,8 @@ async function storeRun(db: Database, demo: DemoInstrument, events: RecordedEven
       status: state.completed ? 'finished' : 'open',
       startedAt: state.startedAt,
       finishedAt: state.completed?.at ?? null,
-      certificate: state.completed?.certificate ?? null,
-      isReviewed: state.reviewed !== null,
+      certificate: isQuickCheck(state) ? null : (state.completed?.certificate ?? null),
+      isReviewed: state.reviewed !== null || isQuickCheck(state),
       summary: state.completed ? summarizeRun(state) : null,
       setUp: state.setUp?.id ?? null,
       purpose: isQuickCheck(state) ? 'quick' : 'calibration',

@@ -17,6 +17,8 @@ export type SimulationOptions = {
   reviewer: string | null;
   certificate: string;
   random: () => number;
+  /** A quick check in place of a calibration. */
+  purpose?: 'calibration' | 'quick';
   /** Where to stop, for a run that is still on the bench. */
   isEnough?: (state: RunState) => boolean;
   /** Given the event that finishes the run, with its certificate. */
@@ -51,7 +53,7 @@ class PlayedRun {
     readonly truth: Truth,
     readonly options: SimulationOptions,
   ) {
-    const first = startAct(start, dayIn(options.start, start.timeZone));
+    const first = startAct(start, dayIn(options.start, start.timeZone), options.purpose);
     this.events = [{ sequence: 1, at: options.start, person: options.technician, act: first }];
     this.state = runState(this.events);
   }

@@ -9,6 +9,7 @@ import { database } from '../store/database';
 import * as register from '../store/register';
 import * as log from '../store/run-log';
 import { today } from './laboratory-time';
+import { quickBoard } from './quick-service';
 
 const dueWithinDays = 60;
 const standardNoticeDays = 90;
@@ -43,7 +44,8 @@ function onTheBench(address: string, states: RunState[], now: string) {
 export async function benchBoard(now = new Date().toISOString()) {
   const db = await database();
   const day = await today(now);
-  const [open, unreviewed, due, counts, standards, people, laboratory] = await Promise.all([
+  const [quick, open, unreviewed, due, counts, standards, people, laboratory] = await Promise.all([
+    quickBoard(now),
     log.openRuns(db),
     log.unreviewedRuns(db),
     register.dueInstruments(db, format(addDays(parseISO(day), dueWithinDays), 'yyyy-MM-dd'), 12),
@@ -69,6 +71,7 @@ export async function benchBoard(now = new Date().toISOString()) {
   const onBench = new Set(open.map((r) => r.instrumentId));
   return {
     today: day,
+    quick,
     runs,
     unreviewed,
     due: due

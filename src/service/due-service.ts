@@ -3,6 +3,7 @@ import ical, { ICalCalendarMethod } from 'ical-generator';
 import * as z from 'zod';
 import { calendarDaySchema } from '../core/quantity/calendar-day';
 import { idSchema } from '../core/register/entry-schemas';
+import type { DueBoard, DueLine, DueWeek } from '../core/interval/due-board';
 import { database, writing } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
@@ -11,18 +12,6 @@ import { requirePerson } from './run-service';
 import { ServiceError } from './service-error';
 
 export type DueFilter = { owner?: string | undefined; place?: string | undefined };
-export type DueLine = {
-  id: string;
-  identification: string;
-  designation: string;
-  kind: string;
-  owner: string;
-  place: string;
-  nextDue: string | null;
-  days: number | null;
-};
-export type DueWeek = { monday: string; count: number };
-
 const weeksShown = 53;
 
 const matches = (i: register.InstrumentRow, { owner, place }: DueFilter): boolean =>
@@ -31,7 +20,7 @@ const matches = (i: register.InstrumentRow, { owner, place }: DueFilter): boolea
 const sorted = (values: Iterable<string>): string[] => [...new Set(values)].filter(Boolean).sort((a, b) => a.localeCompare(b));
 
 /** What comes due over the next year: by week, and one by one; what is overdue, and what was never calibrated, apart. */
-export async function dueBoard(filter: DueFilter) {
+export async function dueBoard(filter: DueFilter): Promise<DueBoard> {
   const db = await database();
   const [all, day] = await Promise.all([intervals.instrumentsInUse(db), today()]);
   const end = format(addDays(startOfISOWeek(parseISO(day)), 7 * weeksShown - 1), 'yyyy-MM-dd');

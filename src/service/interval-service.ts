@@ -2,6 +2,7 @@ import { kinOf, policyFor, type PolicyFor, type SetPolicy } from '../core/interv
 import { familyOf, type Family } from '../core/interval/family';
 import { leastVisitsForDrift } from '../core/interval/drift-school';
 import { proposeNext, type KnownOfInstrument, type Proposals } from '../core/interval/propose';
+import type { NamedChart } from '../core/interval/checks-page';
 import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../core/interval/quick-checks';
 import type { RunPairs, Visit } from '../core/interval/visit';
 import { dayIn } from '../core/quantity/day-in-zone';
@@ -152,12 +153,12 @@ export async function chartsOf(
   db: Database,
   instruments: readonly { id: string }[],
   histories: Pick<Histories, 'visitsOf'>,
-): Promise<Map<string, Map<string, CheckChart & { what: string; point: string; unit: string; shownIn: string }>>> {
+): Promise<Map<string, Map<string, NamedChart>>> {
   const rows = await intervals.quickRuns(
     db,
     instruments.map((i) => i.id),
   );
-  const charts = new Map<string, Map<string, CheckChart & { what: string; point: string; unit: string; shownIn: string }>>();
+  const charts = new Map<string, Map<string, NamedChart>>();
   for (const { id } of instruments) {
     const since = histories.visitsOf(id).findLast((v) => v.isRenewed)?.day ?? '';
     const series = new Map<string, { checks: QuickCheck[]; what: string; point: string; unit: string; shownIn: string }>();

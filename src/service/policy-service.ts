@@ -1,19 +1,11 @@
 import * as z from 'zod';
-import {
-  policyFor,
-  policySchema,
-  policyScopeSchema,
-  type Policy,
-  type PolicyScope,
-  type SetPolicy,
-} from '../core/interval/policy';
-import type { SchoolId } from '../core/interval/proposal';
+import { policyFor, policySchema, policyScopeSchema, type PolicyScope, type SetPolicy } from '../core/interval/policy';
+import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../core/interval/policy-board';
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
 import { Histories } from './interval-service';
 import { today } from './laboratory-time';
 import { requirePerson } from './run-service';
-import { declarations } from './procedure-library';
 
 export const policyRequestSchema = z.object({
   scope: policyScopeSchema,
@@ -30,22 +22,6 @@ const replaced = (set: readonly SetPolicy[], { scope, subject, policy }: PolicyR
   ...set.filter((p) => p.scope !== scope || p.subject !== subject),
   ...(policy ? [{ scope, subject, policy }] : []),
 ];
-
-/** A date that a policy would move. */
-export type Moved = {
-  id: string;
-  identification: string;
-  designation: string;
-  now: string | null;
-  then: string;
-  school: SchoolId;
-  reason: string;
-};
-export type PolicyPreview = {
-  /** Instruments in use that the policy is for. */ concerned: number;
-  moved: Moved[];
-  /** Calibrations in the next year, before and after. */ inAYear: { now: number; then: number };
-};
 
 /** No more lines are shown, and sent, than these. */
 const mostShown = 200;
@@ -67,7 +43,12 @@ export async function previewPolicy(request: PolicyRequest): Promise<PolicyPrevi
     return [{ id, identification, designation, now: was.date, then: is.date!, school: is.school, reason: is.reason }];
   });
   moved.sort((a, b) => a.then.localeCompare(b.then));
-  return { concerned: concerned.length, moved: moved.slice(0, mostShown), inAYear: { now: count(before), then: count(after) } };
+  return {
+    policy: request.policy,
+    concerned: concerned.length,
+    moved: moved.slice(0, mostShown),
+    inAYear: { now: count(before), then: count(after) },
+  };
 }
 
 /** Sets a policy from now on. Dates that stand are not moved by it; the next run is proposed by it. */
@@ -78,16 +59,10 @@ export async function setPolicy(request: z.infer<typeof setPolicyRequestSchema>,
   await intervals.appendPolicy(db, { ...request, subject, at: now });
 }
 
-export type PolicySubject = { scope: PolicyScope; subject: string; title: string; policy: Policy | null; instruments: number };
-
 /** Everything a policy can be for, and what holds there now. */
-export async function policyBoard(): Promise<{ subjects: PolicySubject[]; history: intervals.PolicyLine[] }> {
+export async function policyBoard(): Promise<PolicyBoard> {
   const db = await database();
-  const [histories, { instruments: declared }, history] = await Promise.all([
-    Histories.read(),
-    declarations(),
-    intervals.policyLines(db),
-  ]);
+  const [histories, history] = await Promise.all([Histories.read(), intervals.policyLines(db)]);
   const { instruments, policies } = histories;
   const of = (scope: PolicyScope, subject: string) =>
     policies.find((p) => p.scope === scope && p.subject === subject)?.policy ?? null;
@@ -97,7 +72,6 @@ export async function policyBoard(): Promise<{ subjects: PolicySubject[]; histor
     for (const i of inUse) counts.set(key(i), (counts.get(key(i)) ?? 0) + 1);
     return [...counts].sort(([a], [b]) => a.localeCompare(b));
   };
-  const kindTitles = new Map(declared.map((d) => [d.kind, d.kind]));
   const own = policies.filter((p) => p.scope === 'instrument');
   return {
     subjects: [
@@ -105,7 +79,7 @@ export async function policyBoard(): Promise<{ subjects: PolicySubject[]; histor
       ...counted((i) => i.kind).map(([kind, n]): PolicySubject => ({
         scope: 'family',
         subject: kind,
-        title: kindTitles.get(kind) ?? kind,
+        title: kind,
         policy: of('family', kind),
         instruments: n,
       })),

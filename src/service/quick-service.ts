@@ -1,27 +1,18 @@
 import { addDays, addHours, parseISO } from 'date-fns';
-import { checkStanding, type CheckStanding } from '../core/interval/quick-checks';
+import type { ChecksPage, QuickBoard, QuickStart } from '../core/interval/checks-page';
+import { checkStanding } from '../core/interval/quick-checks';
 import { hasQuickSet, quickRoles } from '../core/run/start-run';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
-import { database } from '../store/database';
+import { database, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
-import { openRunOf } from '../store/run-log';
+import { openRunOf, openRuns } from '../store/run-log';
 import { chartsOf, Histories, rulingChart } from './interval-service';
 import { benchOptions } from './start-service';
 import { laboratoryZone, today } from './laboratory-time';
 import { proceduresFor } from './procedure-library';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { ServiceError } from './service-error';
-
-export type QuickDue = {
-  id: string;
-  identification: string;
-  designation: string;
-  place: string;
-  /** ISO time of the last check; null before the first. */ last: string | null;
-  /** "each day", "every 8 hours". */ how: string;
-  standing: CheckStanding;
-};
 
 const howOften = ({ every, unit }: NonNullable<ProcedureDocument['quick']>): string =>
   every === 1 ? (unit === 'days' ? 'each day' : 'each hour') : `every ${every} ${unit}`;
@@ -44,12 +35,14 @@ async function quickProcedure(kind: string): Promise<ProcedureDocument | undefin
 }
 
 /** Quick checks that are wanted today, and those whose latest rings. */
-export async function quickBoard(now = new Date().toISOString()): Promise<{ wanted: QuickDue[]; ringing: QuickDue[] }> {
+export async function quickBoard(now = new Date().toISOString()): Promise<QuickBoard> {
   const db = await database();
   const [histories, latest, zone] = await Promise.all([Histories.read(), intervals.latestQuickRuns(db), laboratoryZone()]);
   const kinds = new Map<string, ProcedureDocument | undefined>();
   for (const kind of new Set(histories.instruments.map((i) => i.kind))) kinds.set(kind, await quickProcedure(kind));
-  const checked = histories.instruments.filter((i) => i.state === 'in-use' && kinds.get(i.kind));
+  // What lies on the bench is being looked at anyway.
+  const onBench = new Set((await openRuns(db)).map((r) => r.instrumentId));
+  const checked = histories.instruments.filter((i) => i.state === 'in-use' && kinds.get(i.kind) && !onBench.has(i.id));
   const charts = await chartsOf(
     db,
     checked.filter((i) => latest.has(i.id)),
@@ -100,11 +93,11 @@ export async function instrumentByCode(text: string): Promise<register.Instrumen
 }
 
 /** What a quick check of an instrument needs: its procedure, the standards that the quick set names, chosen as plainly as can be. */
-export async function quickStart(instrument: register.InstrumentRow) {
+export async function quickStart(instrument: register.InstrumentRow): Promise<QuickStart> {
   const db = await database();
   const open = await openRunOf(db, instrument.id);
   const procedure = await quickProcedure(instrument.kind);
-  if (!procedure) return { open: open?.id ?? null, purpose: open?.purpose ?? null, procedure: null };
+  if (!procedure) return { open: open?.id ?? null, purpose: open?.purpose ?? null, procedure: null, standards: [] };
   const wanted = quickRoles(procedure);
   const option = (await benchOptions(instrument.id, await today())).find((o) => o.id === procedure.id);
   const roles = (option?.roles ?? []).filter((r) => wanted.has(r.role));
@@ -128,4 +121,35 @@ export async function quickStart(instrument: register.InstrumentRow) {
     },
     standards,
   };
+}
+
+/** Everything that the page of an instrument's quick checks says. */
+export async function checksOf(id: string): Promise<ChecksPage> {
+  const db = await database();
+  const [histories, day] = await Promise.all([Histories.read(), today()]);
+  const row = histories.instruments.find((i) => i.id === id);
+  if (!row) throw new ServiceError(404, 'There is no instrument with this id.');
+  const charts = (await chartsOf(db, [row], histories)).get(id)!;
+  const ruling = rulingChart(charts);
+  const standing = checkStanding(ruling);
+  const since = standing.state === 'rings' ? standing.lastGood : null;
+  const { identification, designation, place } = row;
+  return {
+    instrument: { id, identification, designation, place },
+    today: day,
+    charts: [...charts.values()].sort((a, b) => Number(b === ruling) - Number(a === ruling)),
+    standing,
+    start: await quickStart(row),
+    inDoubt: standing.state === 'rings' ? await usedSince(db, identification, since) : [],
+  };
+}
+
+/** Calibrations that used an instrument as a standard since a time. */
+async function usedSince(db: Database, identification: string, since: string | null) {
+  const standard = await register.standardByIdentification(db, identification);
+  if (!standard) return [];
+  const runs = await register.runsWithStandard(db, standard.id);
+  return runs
+    .filter((r) => since === null || r.startedAt >= since)
+    .map((r) => ({ run: r.id, certificate: r.certificate, identification: r.identification, day: r.startedAt.slice(0, 10) }));
 }

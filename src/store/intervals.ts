@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
-import type { Policy, PolicyScope, SetPolicy } from '../core/interval/policy';
+import type { SetPolicy } from '../core/interval/policy';
+import type { PolicyLine } from '../core/interval/policy-board';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
 import { writing, type Database } from './database';
@@ -11,8 +12,6 @@ export async function currentPolicies(db: Database): Promise<SetPolicy[]> {
   const latest = new Map(rows.map((r) => [`${r.scope}|${r.subject}`, r]));
   return [...latest.values()].flatMap(({ scope, subject, policy }) => (policy ? [{ scope, subject, policy }] : []));
 }
-
-export type PolicyLine = { scope: PolicyScope; subject: string; policy: Policy | null; at: string; person: string };
 
 export const appendPolicy = (db: Database, line: PolicyLine): Promise<unknown> =>
   writing(db, () => db.insert(policies).values(line));

@@ -77,6 +77,13 @@ export const kinOf = (
   kinBy: Policy['kinBy'],
 ): string => JSON.stringify([instrument.kind, ...[...kinBy].sort().map((by) => instrument[by])]);
 
+/** Where the page of some kin is. */
+export function kinAddress(kin: string): string {
+  const [kind, ...told] = JSON.parse(kin) as string[];
+  const query = told.map((value) => `with=${encodeURIComponent(value)}`).join('&');
+  return `/families/${encodeURIComponent(kind!)}${query && `?${query}`}`;
+}
+
 /** In which order schools are asked when the chosen one has nothing to go by: own history, then kin, then policy. */
 export const fallbacks: readonly SchoolId[] = ['drift', 'reliability', 'react', 'fixed'];
 

@@ -3,6 +3,8 @@ import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { DueTrack, DueWords } from '../../ui/DueTrack';
 import { timeLeft, timeOfDay, useNow } from '../../ui/clock';
 import type { Standing } from '../../core/traceability/standing';
+import type { QuickBoard } from '../../core/interval/checks-page';
+import { QuickList } from '../quick/QuickView';
 import { FirstSteps, type Begun } from './FirstSteps';
 import { guarded } from '../../ui/guarded';
 
@@ -77,6 +79,7 @@ type StandardDue = {
 };
 
 export type Board = {
+  quick: QuickBoard;
   runs: OpenRun[];
   unreviewed: { id: string; identification: string; certificate: string | null }[];
   due: Due[];
@@ -188,6 +191,19 @@ export const BenchBoard = guarded(function BenchBoard({ board, startedAt }: { bo
         </section>
       </div>
       <aside className="flex flex-col gap-8">
+        <section>
+          <div className="flex items-baseline justify-between">
+            <h2>Quick checks today</h2>
+            <a href="/quick" className="text-sm">
+              Scan a label
+            </a>
+          </div>
+          {board.quick.wanted.length + board.quick.ringing.length === 0 ? (
+            <p className="mt-2 border-y border-rule bg-sheet px-4 py-3 text-soft">None is wanted.</p>
+          ) : (
+            <QuickList lines={[...board.quick.ringing, ...board.quick.wanted]} />
+          )}
+        </section>
         <section>
           <h2>To be signed</h2>
           <ul className="ruled mt-2 border-y border-rule bg-sheet">

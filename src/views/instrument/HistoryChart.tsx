@@ -1,4 +1,5 @@
 import {
+  Area,
   CartesianGrid,
   ComposedChart,
   ErrorBar,
@@ -9,42 +10,31 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import type { SummaryValue } from '../../core/run/judged-points';
+import type { SchoolId } from '../../core/interval/proposal';
 import { inShownUnit, limitWords, significant, withPrintedUnit } from '../../core/run/shown-value';
 import { printedUnit } from '../../core/quantity/unit';
+import type { HistoryPoint } from '../../core/interval/history';
 import { roundTicks, yearTicks } from '../../ui/axis-ticks';
-import { guarded } from '../../ui/guarded';
 
-export type HistoryPoint = { date: string; found: SummaryValue; left: SummaryValue | null; adjusted: boolean };
+export type SchoolDate = { school: SchoolId; date: string; isChosen: boolean };
+
+/** Short names of the schools, as they stand on the time axis. */
+export const schoolNames: Record<SchoolId, string> = {
+  fixed: 'fixed',
+  react: 'steps',
+  drift: 'drift',
+  reliability: 'kin',
+  use: 'use',
+  quick: 'checks',
+};
 
 type Plotted = { time: number; error: number; U: number; off: boolean };
 
 /** The chart is drawn to the scale of the tolerance and shows this many times as much; what lies farther out stands as an arrow at the edge. */
 const widest = 4;
-
-/** How values are drawn: in their own unit where all are values of one thing, else as a share of the tolerance. */
-type Scale = {
-  at: (v: SummaryValue) => number;
-  uncertainty: (v: SummaryValue) => number;
-  lower: number | null;
-  upper: number | null;
-  unit: string;
-};
-
-function scaleOf(values: readonly SummaryValue[]): Scale {
-  const last = values.at(-1)!;
-  const isSame = values.every((v) => v.what === last.what && v.unit === last.unit);
-  const inUnit = (v: SummaryValue, n: number) => inShownUnit(n, v.unit, v.shownIn);
-  if (isSame)
-    return {
-      at: (v) => inUnit(v, v.value),
-      uncertainty: (v) => (v.expandedUncertainty === null ? 0 : inUnit(v, v.expandedUncertainty)),
-      lower: last.lower === null ? null : inUnit(last, last.lower),
-      upper: last.upper === null ? null : inUnit(last, last.upper),
-      unit: last.shownIn,
-    };
-  return { at: (v) => 100 * (v.toleranceUsed ?? 0), uncertainty: () => 0, lower: null, upper: 100, unit: '%' };
-}
+const axisWidth = 84;
+const margin = { top: 6, right: 20, bottom: 4, left: 0 };
+const railRow = 24;
 
 type ShapeProps = { cx?: number; cy?: number; payload?: Plotted };
 
@@ -70,53 +60,122 @@ const Dot = ({ cx = 0, cy = 0, payload }: ShapeProps) =>
   ) : (
     <circle cx={cx} cy={cy} r={5} fill="var(--color-ink)" />
   );
+const Check = ({ cx = 0, cy = 0 }: ShapeProps) => (
+  <path d={`M${cx} ${cy - 3.5} v7`} stroke="var(--color-ochre)" strokeWidth={2} />
+);
 
-/** The greatest error at each calibration over the years, with its uncertainty and the limits: found as rings, left as dots. */
-export const HistoryChart = guarded(function HistoryChart({ points }: { points: HistoryPoint[] }) {
-  const values = points.flatMap((p) => [p.found, ...(p.adjusted && p.left ? [p.left] : [])]);
-  const scale = scaleOf(values);
-  const limits = [scale.lower, scale.upper].filter((l) => l !== null);
-  const limit = Math.max(...limits.map(Math.abs), 1e-12);
-  const farthest = Math.max(...values.map((v) => Math.abs(scale.at(v)) + scale.uncertainty(v)));
+/** A date of a school on the rail under the chart: its name beside its mark, to the left where there is no room to the right. */
+function SchoolMark({
+  cx = 0,
+  cy = 0,
+  payload,
+  edge,
+}: {
+  cx?: number;
+  cy?: number;
+  payload?: { name: string; isChosen: boolean; date: string };
+  edge: number;
+}) {
+  if (!payload) return null;
+  const isLeft = cx > edge;
+  return (
+    <g>
+      <path
+        d={`M${cx} ${cy - 9} v18`}
+        stroke={payload.isChosen ? 'var(--color-verdigris)' : 'var(--color-soft)'}
+        strokeWidth={payload.isChosen ? 5 : 2}
+      />
+      <text
+        x={cx + (isLeft ? -8 : 8)}
+        y={cy + 4.5}
+        fontSize={13}
+        textAnchor={isLeft ? 'end' : 'start'}
+        fontWeight={payload.isChosen ? 700 : 400}
+        fill={payload.isChosen ? 'var(--color-ink)' : 'var(--color-soft)'}
+      >
+        {payload.name} {payload.date}
+      </text>
+    </g>
+  );
+}
+
+/**
+ * One result over the years with its uncertainty and limits: found as rings, left as dots, quick checks between, and from the last on
+ * the band in which it is expected. On the same time axis beneath: the date that each school gives.
+ */
+export function HistoryChart({
+  history,
+  today,
+  target,
+  schools,
+}: {
+  history: HistoryPoint;
+  today: string;
+  target: number;
+  schools: readonly SchoolDate[];
+}) {
+  const { unit, shownIn } = history;
+  const shown = (n: number) => inShownUnit(n, unit, shownIn);
+  const at = (day: string) => Date.parse(day);
+  const limits = [history.limits.lower, history.limits.upper].filter((l) => l !== null).map(shown);
+  const values = history.visits.flatMap((v) => [v.found, ...(v.left ? [v.left] : [])]);
+  const centre = limits.length === 2 && limits[0]! * limits[1]! > 0 ? (limits[0]! + limits[1]!) / 2 : 0;
+  const reach = (n: number) => Math.abs(n - centre);
+  const limit = Math.max(...limits.map(reach), 1e-12);
+  const farthest = Math.max(...values.map((v) => reach(shown(v.value)) + Math.abs(shown(v.U))));
   const extent = Math.min(widest * limit, Math.max(1.5 * limit, farthest * 1.05));
   // Where nothing is below zero, nothing of the chart is spent on it.
-  const bottom = scale.lower === null && values.every((v) => scale.at(v) >= 0) ? 0 : -extent;
-  const plot = (date: string, v: SummaryValue): Plotted => {
-    const value = scale.at(v);
-    const off = Math.abs(value) > extent;
-    return { time: Date.parse(date), error: Math.max(bottom, Math.min(extent, value)), U: off ? 0 : scale.uncertainty(v), off };
+  const isOneSided = history.limits.lower === null && values.every((v) => shown(v.value) >= 0);
+  const [bottom, top] = [isOneSided ? 0 : centre - extent, centre + extent];
+  const held = (n: number) => Math.max(bottom, Math.min(top, n));
+  const plot = (day: string, v: { value: number; U: number }): Plotted => {
+    const off = shown(v.value) > top || shown(v.value) < bottom;
+    return { time: at(day), error: held(shown(v.value)), U: off ? 0 : Math.abs(shown(v.U)), off };
   };
-  const found = points.map((p) => plot(p.date, p.found));
-  const left = points.flatMap((p) => (p.adjusted && p.left ? [plot(p.date, p.left)] : []));
+  const found = history.visits.map((v) => plot(v.day, v.found));
+  const left = history.visits.flatMap((v) => (v.left ? [plot(v.day, v.left)] : []));
+  const checks = history.checks.map((c) => ({ time: Date.parse(c.at), error: held(shown(c.value)) }));
+  const band = history.band.map((b) => ({
+    time: at(b.day),
+    band: [held(shown(b.low)), held(shown(b.high))],
+    middle: held(shown(b.middle)),
+  }));
   const month = 30 * 86_400_000;
-  const times = found.map((p) => p.time);
-  const [first, last] = [Math.min(...times) - 2 * month, Math.max(...times) + 2 * month];
-  const say = (v: SummaryValue) => withPrintedUnit(significant(scale.at(v), 3).replace('-', '−'), scale.unit);
-  const label = points
-    .map((p) => `${p.date}: found ${say(p.found)}${p.adjusted && p.left ? `, left ${say(p.left)}` : ''}`)
+  const times = [...found.map((p) => p.time), at(today), ...schools.map((s) => at(s.date))];
+  const [first, last] = [Math.min(...times) - 2 * month, Math.max(...times) + 3 * month];
+  const say = (n: number) => withPrintedUnit(significant(n, 3).replace('-', '−'), shownIn);
+  const label = history.visits
+    .map((v) => `${v.day}: found ${say(shown(v.found.value))}${v.left ? `, left ${say(shown(v.left.value))}` : ''}`)
     .join('; ');
-  const unit = printedUnit(scale.unit);
+  const printed = printedUnit(shownIn);
+  const chosen = schools.find((s) => s.isChosen);
+  const xAxis = { dataKey: 'time', type: 'number' as const, domain: [first, last] as [number, number], allowDataOverflow: true };
+  const rail = schools.map((s, i) => ({
+    time: at(s.date),
+    row: schools.length - i,
+    name: schoolNames[s.school],
+    isChosen: s.isChosen,
+    date: s.date,
+  }));
 
   return (
-    <figure className="mt-2 overflow-hidden border-y border-rule bg-sheet px-2 pt-3 pb-1">
+    <figure className="mt-2 overflow-hidden border-y border-rule bg-sheet pt-3 pb-1">
       <div
         role="img"
-        aria-label={`Worst values. ${label}. Limits: ${limitWords(scale, scale.unit, scale.unit)}.`}
-        style={{ height: 260 }}
+        aria-label={`${history.what} ${history.point}. ${label}. Limits: ${limitWords(history.limits, unit, shownIn)}.`}
+        style={{ height: 270 }}
       >
-        <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 800, height: 260 }}>
-          <ComposedChart margin={{ top: 6, right: 16, bottom: 4, left: 0 }} accessibilityLayer={false}>
+        <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 1180, height: 270 }}>
+          <ComposedChart margin={margin} accessibilityLayer={false}>
             <ReferenceArea
-              y1={scale.lower ?? bottom}
-              y2={scale.upper ?? extent}
+              y1={history.limits.lower === null ? bottom : shown(history.limits.lower)}
+              y2={history.limits.upper === null ? top : shown(history.limits.upper)}
               fill="var(--color-verdigris-tint)"
               fillOpacity={0.8}
             />
             <CartesianGrid stroke="var(--color-rule)" vertical={false} />
             <XAxis
-              dataKey="time"
-              type="number"
-              domain={[first, last]}
+              {...xAxis}
               ticks={yearTicks(first, last, 12)}
               tickFormatter={(t: number) => String(new Date(t).getUTCFullYear())}
               stroke="var(--color-soft)"
@@ -125,35 +184,59 @@ export const HistoryChart = guarded(function HistoryChart({ points }: { points: 
             <YAxis
               dataKey="error"
               type="number"
-              domain={[bottom, extent]}
-              ticks={roundTicks(bottom, extent, 9)}
+              domain={[bottom, top]}
+              ticks={roundTicks(bottom, top, 7)}
               allowDataOverflow
-              width={84}
+              width={axisWidth}
               tickFormatter={(v: number) =>
-                `${bottom < 0 && v > 0 ? '+' : v < 0 ? '−' : ''}${Number(Math.abs(v).toPrecision(6))}${unit ? ` ${unit}` : ''}`
+                `${bottom < 0 && v > 0 ? '+' : v < 0 ? '−' : ''}${Number(Math.abs(v).toPrecision(6))}${printed ? ` ${printed}` : ''}`
               }
               stroke="var(--color-soft)"
               tick={{ fill: 'var(--color-soft)', fontSize: 13 }}
             />
+            <Area
+              data={band}
+              dataKey="band"
+              stroke="var(--color-soft)"
+              strokeWidth={1}
+              fill="var(--color-soft)"
+              fillOpacity={0.18}
+              isAnimationActive={false}
+              activeDot={false}
+            />
             {limits.map((y) => (
               <ReferenceLine key={y} y={y} stroke="var(--color-ink)" strokeWidth={1.5} />
             ))}
+            {[history.guarded.lower, history.guarded.upper]
+              .filter((g) => g !== null)
+              .map(shown)
+              .filter((g) => !limits.includes(g))
+              .map((y) => (
+                <ReferenceLine key={`g${y}`} y={y} stroke="var(--color-ink)" strokeDasharray="2 5" />
+              ))}
             <ReferenceLine y={0} stroke="var(--color-rule-strong)" />
-            {points.map(
-              (p) =>
-                p.adjusted &&
-                p.left && (
+            <ReferenceLine
+              x={at(today)}
+              stroke="var(--color-rule-strong)"
+              strokeDasharray="5 3"
+              label={{ value: 'today', position: 'insideTopLeft', fill: 'var(--color-soft)', fontSize: 13 }}
+            />
+            {chosen && <ReferenceLine x={at(chosen.date)} stroke="var(--color-verdigris)" strokeWidth={3} />}
+            {history.visits.map(
+              (v) =>
+                v.left && (
                   <ReferenceLine
-                    key={p.date}
+                    key={v.run}
                     segment={[
-                      { x: Date.parse(p.date), y: plot(p.date, p.found).error },
-                      { x: Date.parse(p.date), y: plot(p.date, p.left).error },
+                      { x: at(v.day), y: plot(v.day, v.found).error },
+                      { x: at(v.day), y: plot(v.day, v.left).error },
                     ]}
                     stroke="var(--color-ink)"
                     strokeWidth={2}
                   />
                 ),
             )}
+            <Scatter data={checks} shape={Check} isAnimationActive={false} />
             <Scatter data={found} shape={Ring} isAnimationActive={false}>
               <ErrorBar dataKey="U" direction="y" width={6} stroke="var(--color-ink)" strokeWidth={1.2} />
             </Scatter>
@@ -163,12 +246,39 @@ export const HistoryChart = guarded(function HistoryChart({ points }: { points: 
           </ComposedChart>
         </ResponsiveContainer>
       </div>
-      <figcaption className="px-2 pb-2 text-sm text-soft">
-        {scale.unit === '%' && scale.lower === null && 'Share of the tolerance used by the worst value of each calibration. '}
-        Hollow ring: as found, with its expanded uncertainty. Filled dot: as left after an adjustment. Shaded: inside the limits.
+      <div aria-hidden style={{ height: railRow * schools.length + 12 }}>
+        <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 1180, height: railRow * schools.length + 12 }}>
+          <ComposedChart data={rail} margin={{ ...margin, top: 0, bottom: 0 }} accessibilityLayer={false}>
+            <XAxis {...xAxis} hide />
+            <YAxis
+              dataKey="row"
+              type="number"
+              domain={[0.4, schools.length + 0.6]}
+              width={axisWidth}
+              tick={false}
+              axisLine={false}
+              tickLine={false}
+            />
+            <ReferenceLine x={at(today)} stroke="var(--color-rule-strong)" strokeDasharray="5 3" />
+            <Scatter
+              data={rail}
+              dataKey="row"
+              isAnimationActive={false}
+              shape={(props: object) => <SchoolMark {...props} edge={760} />}
+            />
+          </ComposedChart>
+        </ResponsiveContainer>
+      </div>
+      <figcaption className="px-4 pb-2 text-sm text-soft">
+        Hollow ring: as found, with its expanded uncertainty. Filled dot: as left after an adjustment. Shaded: inside the limits
+        {history.guarded.lower !== history.limits.lower || history.guarded.upper !== history.limits.upper
+          ? '; dotted: where the rule accepts'
+          : ''}
+        .{checks.length > 0 && ' Short strokes: quick checks.'}
+        {band.length > 0 && ` Grey: where it is expected, with ${Math.round(100 * target)} %.`}
         {[...found, ...left].some((p) => p.off) &&
-          ' An arrow at the edge: farther out than the chart shows; the figure is in the list below.'}
+          ' An arrow at the edge: farther out than the chart shows; the figure is in the table below.'}
       </figcaption>
     </figure>
   );
-});
+}

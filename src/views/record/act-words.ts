@@ -2,7 +2,8 @@ import type { Act, ClockMark, Place } from '../../core/log/event-schema';
 import { instanceTitle, placeTitle, seriesOf, setTitle } from '../../core/run/place-words';
 import { stepOf } from '../../core/run/next-step';
 import { observationOf, observedUnit } from '../../core/run/reading-rules';
-import type { RunState } from '../../core/run/run-state';
+import { schoolTitles } from '../../core/interval/proposal';
+import { isQuickCheck, type RunState } from '../../core/run/run-state';
 import { withPrintedUnit } from '../../core/run/shown-value';
 import { stepSaid } from '../../core/steps/registry';
 import { unitIn } from '../../core/steps/step-context';
@@ -98,8 +99,9 @@ export function actWords(act: Act, state: RunState): string {
     case 'left-set-up':
       return `Taken out of the set-up: ${act.reason}`;
     case 'interval-decided':
-      return `Next date ${act.next}: ${act.reason}`;
+      return `Next date ${act.next}${act.next === act.proposed ? '' : ` in place of ${act.proposed}`}: ${act.reason}${act.school ? ` (${schoolTitles[act.school].toLowerCase()})` : ''}`;
     case 'run-completed':
+      if (isQuickCheck(state)) return `Quick check finished${act.remark ? `. ${act.remark}` : ''}`;
       return `Finished, certificate ${act.certificate}${act.remark ? `. ${act.remark}` : ''}`;
     case 'run-reviewed':
       return `Reviewed and signed${act.remark ? `: ${act.remark}` : ''}`;

@@ -1,63 +1,20 @@
 import { useEffect, useRef, useState } from 'react';
-import { dayIn } from '../../core/quantity/day-in-zone';
-import { proposeNextDate } from '../../core/interval/next-date';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
-import { dayField } from '../../ui/date-input';
+import { pairsOfRun } from '../../core/run/run-pairs';
+import { isQuickCheck } from '../../core/run/run-state';
+import { limitWords, shownPair, withPrintedUnit } from '../../core/run/shown-value';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { useRun } from './run-context';
 
-/** The next date with its reason, then the end of the run. */
-export function FinishPanel({ kind }: { kind: 'interval' | 'complete' }) {
-  const { state, now, act } = useRun();
-  const found = verdictAsFound(state);
-  const proposal = proposeNextDate(state, found, dayIn(now, state.timeZone));
-  const [date, setDate] = useState(proposal.date);
-  const [reason, setReason] = useState('');
+/** The end of a run: what it came to, and a remark. */
+export function FinishPanel() {
+  const { state, act } = useRun();
+  const isQuick = isQuickCheck(state);
   const [remark, setRemark] = useState('');
   const [fault, setFault] = useState('');
   const main = useRef<HTMLButtonElement>(null);
-  useEffect(() => main.current?.focus(), [kind]);
-  const isOther = date !== proposal.date;
-
-  if (kind === 'interval')
-    return (
-      <form
-        className="flex flex-col gap-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          setFault(
-            act({
-              type: 'interval-decided',
-              next: date,
-              proposed: proposal.date,
-              reason: isOther ? reason.trim() : proposal.reason,
-            })?.message ?? '',
-          );
-        }}
-      >
-        <h2 className="text-lg">Next calibration</h2>
-        <p className="figure text-4xl font-bold">{date || '–'}</p>
-        <p>{proposal.reason}</p>
-        <label>
-          <span className="block text-sm text-soft">Another date</span>
-          <input {...dayField} value={date} onChange={(e) => setDate(e.target.value)} className="figure w-full" />
-        </label>
-        {isOther && (
-          <label>
-            <span className="block text-sm text-soft">Reason for this date in place of {proposal.date}</span>
-            <input value={reason} onChange={(e) => setReason(e.target.value)} className="w-full" maxLength={300} />
-          </label>
-        )}
-        {fault && (
-          <p className="fault" role="alert">
-            {fault}
-          </p>
-        )}
-        <button ref={main} data-keys className="button button-main min-h-13 !text-lg">
-          Set this date
-        </button>
-      </form>
-    );
+  useEffect(() => main.current?.focus(), []);
+  const found = verdictAsFound(state);
   return (
     <form
       className="flex flex-col gap-4"
@@ -66,27 +23,31 @@ export function FinishPanel({ kind }: { kind: 'interval' | 'complete' }) {
         setFault(act({ type: 'run-completed', certificate: 'later', remark: remark.trim() })?.message ?? '');
       }}
     >
-      <h2 className="text-lg">Finish the run</h2>
-      <dl className="ruled border-y border-rule [&>div]:flex [&>div]:justify-between [&>div]:py-2">
-        <div>
-          <dt>As found</dt>
-          <dd>
-            <VerdictWord verdict={found} />
-          </dd>
-        </div>
-        <div>
-          <dt>As left{!hasPair(state) && ' (nothing adjusted)'}</dt>
-          <dd>
-            <VerdictWord verdict={verdictAsLeft(state)} />
-          </dd>
-        </div>
-        <div>
-          <dt>Next calibration</dt>
-          <dd className="figure">{state.interval?.next}</dd>
-        </div>
-      </dl>
+      <h2 className="text-lg">{isQuick ? 'Finish the check' : 'Finish the run'}</h2>
+      {isQuick ? (
+        <QuickValues />
+      ) : (
+        <dl className="ruled border-y border-rule [&>div]:flex [&>div]:justify-between [&>div]:py-2">
+          <div>
+            <dt>As found</dt>
+            <dd>
+              <VerdictWord verdict={found} />
+            </dd>
+          </div>
+          <div>
+            <dt>As left{!hasPair(state) && ' (nothing adjusted)'}</dt>
+            <dd>
+              <VerdictWord verdict={verdictAsLeft(state)} />
+            </dd>
+          </div>
+          <div>
+            <dt>Next calibration</dt>
+            <dd className="figure">{state.interval?.next}</dd>
+          </div>
+        </dl>
+      )}
       <label>
-        <span className="block text-sm text-soft">Remark on the certificate, if any</span>
+        <span className="block text-sm text-soft">{isQuick ? 'Remark, if any' : 'Remark on the certificate, if any'}</span>
         <textarea value={remark} onChange={(e) => setRemark(e.target.value)} rows={2} className="w-full" maxLength={1000} />
       </label>
       {fault && (
@@ -95,8 +56,33 @@ export function FinishPanel({ kind }: { kind: 'interval' | 'complete' }) {
         </p>
       )}
       <button ref={main} data-keys className="button button-main min-h-13 !text-lg">
-        Finish and make the certificate
+        {isQuick ? 'Finish, and look at the chart' : 'Finish and make the certificate'}
       </button>
     </form>
+  );
+}
+
+/** What a quick check read, each with its tolerance, to be seen from a metre away. */
+function QuickValues() {
+  const { state } = useRun();
+  return (
+    <ul className="ruled border-y border-rule">
+      {pairsOfRun(state).pairs.map((p) => {
+        const v = p.found!;
+        const { value } = shownPair(v.value, v.expandedUncertainty, p.unit, p.shownIn, v);
+        const isOut = (v.lower !== null && v.value < v.lower) || (v.upper !== null && v.value > v.upper);
+        return (
+          <li key={p.key} className="py-2">
+            <span className="block text-sm text-soft">{[p.what, p.point].filter(Boolean).join(', ')}</span>
+            <span className={`figure block text-4xl font-bold ${isOut ? 'text-brick' : ''}`}>
+              {withPrintedUnit(value, p.shownIn)}
+            </span>
+            <span className="block text-sm">
+              {isOut ? 'Outside' : 'Inside'} {limitWords(v, p.unit, p.shownIn)}
+            </span>
+          </li>
+        );
+      })}
+    </ul>
   );
 }

@@ -8,6 +8,7 @@ import type { OpenResult } from './SeriesSheet';
 
 const AdjustPanel = later(async () => (await import('./AdjustPanel')).AdjustPanel);
 const ConditionsPanel = later(async () => (await import('./ConditionsPanel')).ConditionsPanel);
+const DatePanel = later(async () => (await import('./DatePanel')).DatePanel);
 const FinishPanel = later(async () => (await import('./FinishPanel')).FinishPanel);
 const GatePanel = later(async () => (await import('./PlanPanels')).GatePanel);
 const GoOnPanel = later(async () => (await import('./PlanPanels')).GoOnPanel);
@@ -56,8 +57,9 @@ export function PresentPanel({ item, slot, correcting, onCorrected, onCursor, on
     case 'adjust':
       return <AdjustPanel key={JSON.stringify(item)} item={item} />;
     case 'interval':
+      return <DatePanel />;
     case 'complete':
-      return <FinishPanel kind={item.type} />;
+      return <FinishPanel />;
     case 'reading':
       return null;
   }

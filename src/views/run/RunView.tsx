@@ -161,7 +161,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const isPreparing = stage === 'prepare';
 
   return (
-    <RunContextProvider value={{ state, now, act, leaveFor }}>
+    <RunContextProvider value={{ run, state, now, act, leaveFor }}>
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-rule px-4 py-2 sm:flex-nowrap lg:px-6">
         <div className="mr-auto min-w-0 sm:flex-1">
           <h1 className="ident !text-2xl">{instrument.identification}</h1>

@@ -11,6 +11,7 @@ export const runKeys = {
   skip: { keys: 'k', shown: 'k', what: 'Skip this point, with a reason' },
   open: { keys: 'u', shown: 'u', what: 'Open the result of this point and what it is made of' },
   keep: { keys: '=', shown: '=', what: 'Keep what was typed although it is doubted, with a reason' },
+  schools: { keys: 'w', shown: 'w', what: 'Show what every school says of the next date' },
   help: { keys: '?', shown: '?', what: 'Show these keys' },
 } satisfies Record<string, RunKey>;
 

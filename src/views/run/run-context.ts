@@ -5,6 +5,7 @@ import type { RunState } from '../../core/run/run-state';
 
 /** What every part of the run screen works with. */
 export type RunContext = {
+  /** Id of the run. */ run: string;
   state: RunState;
   /** The time by the server's clock. */ now: string;
   /** Records an act, or says why not. */

@@ -196,7 +196,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
   };
 
   return (
-    <RunContextProvider value={{ state, now, act, leaveFor }}>
+    <RunContextProvider value={{ run: runs[from]!.run, state, now, act, leaveFor }}>
       <div className="border-b border-rule px-4 py-2 lg:px-6">
         <h1 className="!text-lg">
           {states.length} in one set-up{' '}

@@ -1,6 +1,6 @@
-import { instrumentEntrySchema } from '../../../core/register/entry-schemas';
-import { changeInstrument, getInstrument } from '../../../service/register-service';
-import { accepting, answering, notAllowed } from '../_endpoint';
+import { instrumentEntrySchema } from '../../../../core/register/entry-schemas';
+import { changeInstrument, getInstrument } from '../../../../service/register-service';
+import { accepting, answering, notAllowed } from '../../_endpoint';
 
 export const GET = answering(({ params }) => getInstrument(params.id!));
 export const PUT = accepting(instrumentEntrySchema, async (entry, { params }) => {

@@ -1,0 +1,40 @@
+import type { CheckChart, CheckStanding } from './quick-checks';
+
+/** A quick check that is wanted, or whose latest rings. */
+export type QuickDue = {
+  id: string;
+  identification: string;
+  designation: string;
+  place: string;
+  /** ISO time of the last check; null before the first. */ last: string | null;
+  /** "each day", "every 8 hours". */ how: string;
+  standing: CheckStanding;
+};
+export type QuickBoard = { wanted: QuickDue[]; ringing: QuickDue[] };
+
+export type NamedChart = CheckChart & { what: string; point: string; unit: string; shownIn: string };
+
+/** What a quick check of an instrument needs. */
+export type QuickStart = {
+  /** The run that is on the bench for it; null: none. */ open: string | null;
+  purpose: 'calibration' | 'quick' | null;
+  procedure: { id: string; title: string; statement: string | null; how: string | null } | null;
+  standards: {
+    role: string;
+    title: string;
+    standard: { id: string; identification: string; designation: string } | null;
+    refusal: string | null;
+  }[];
+};
+
+/** What was measured with an instrument since its last good check, or is a reference that was used. */
+export type InDoubt = { run: string; certificate: string | null; identification: string; day: string };
+
+export type ChecksPage = {
+  instrument: { id: string; identification: string; designation: string; place: string };
+  today: string;
+  charts: NamedChart[];
+  standing: CheckStanding;
+  start: QuickStart;
+  inDoubt: InDoubt[];
+};

@@ -1,0 +1,21 @@
+/** An instrument in use with its due date; `days` from today, negative where it is late, null where it has none. */
+export type DueLine = {
+  id: string;
+  identification: string;
+  designation: string;
+  kind: string;
+  owner: string;
+  place: string;
+  nextDue: string | null;
+  days: number | null;
+};
+export type DueWeek = { monday: string; count: number };
+/** What comes due over the next year. */
+export type DueBoard = {
+  today: string;
+  lines: DueLine[];
+  /** Instruments that come due after that. */ later: number;
+  weeks: DueWeek[];
+  owners: string[];
+  places: string[];
+};

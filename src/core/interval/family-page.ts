@@ -1,0 +1,31 @@
+import type { FamilyOutlier, GoodnessOfFit, ObservedStep, Range } from './family';
+import type { Policy } from './policy';
+import type { Survival, SurvivalModel } from './survival';
+
+/** What the page of a family is made of: members and what is known of how long they stay inside. */
+export type FamilyMember = {
+  id: string;
+  identification: string;
+  designation: string;
+  owner: string;
+  isInUse: boolean;
+  nextDue: string | null;
+  /** Times it was seen again, and outside. */ seen: number;
+  outside: number;
+  outlier: FamilyOutlier | null;
+};
+export type FamilyPage = {
+  kind: string;
+  told: string[];
+  policy: Policy;
+  members: FamilyMember[];
+  seen: number;
+  outside: number;
+  way: 'likelihood' | 'few';
+  curve: Survival;
+  months: Range;
+  evidence: Record<SurvivalModel, number> | null;
+  band: (Range & { months: number })[];
+  steps: ObservedStep[];
+  goodness: GoodnessOfFit | null;
+};

@@ -1,0 +1,93 @@
+import { fitDrift, predictionBand, type DriftLimits, type DriftModel } from './drift';
+import { driftsOf, guardedLimits, pointHistories, type PointHistory } from './drift-school';
+import type { Policy } from './policy';
+import type { Proposals } from './propose';
+import type { QuickCheck } from './quick-checks';
+import { dayAfter, monthsBetween, type Visit } from './visit';
+
+/** So many points are offered for the chart, those that drift worst first. */
+const mostPoints = 60;
+/** Days at which a band is drawn. */
+const bandSteps = 24;
+
+type Read = { value: number; U: number };
+/** One result over the years as a chart draws it; numbers in `unit`. */
+export type HistoryPoint = {
+  key: string;
+  what: string;
+  point: string;
+  unit: string;
+  shownIn: string;
+  limits: DriftLimits;
+  guarded: DriftLimits;
+  visits: { day: string; run: string; found: Read; left: Read | null; hasNewStandards: boolean }[];
+  /** What is expected from its last visit on, with the probability of the policy; empty with one visit. */
+  band: { day: string; low: number; middle: number; high: number }[];
+  evidence: Record<DriftModel, number> | null;
+  left: string[];
+  checks: QuickCheck[];
+};
+/** A due date that a person moved, with the reason. */
+export type DateMove = { before: string | null; after: string; reason: string; at: string; person: string };
+export type InstrumentHistory = {
+  today: string;
+  target: number;
+  kin: string;
+  points: HistoryPoint[];
+  /** Points that are not among those offered. */ more: number;
+  proposals: Proposals;
+  counts: { day: string; count: number }[];
+  useUnit: 'h' | 'cycles' | null;
+  moves: DateMove[];
+};
+
+function bandOf(history: PointHistory, target: number, until: string): Pick<HistoryPoint, 'band' | 'evidence'> {
+  const last = history.visits.at(-1)!;
+  const months = monthsBetween(last.day, until);
+  if (history.visits.length < 2 || months <= 0) return { band: [], evidence: null };
+  const fit = fitDrift(history.visits, history.limits);
+  const band = Array.from({ length: bandSteps + 1 }, (_, i) => {
+    const at = (months * i) / bandSteps;
+    return { day: dayAfter(last.day, at), ...predictionBand(fit, target, at) };
+  });
+  return { band, evidence: fit.evidence };
+}
+
+/**
+ * Each result over the years as a chart draws it, what drifts worst first.
+ * @param until ISO day to which the band is drawn @param checks quick checks by the key of their result
+ */
+export function historyPoints(
+  visits: readonly Visit[],
+  policy: Policy,
+  until: string,
+  checks: ReadonlyMap<string, readonly QuickCheck[]>,
+): { points: HistoryPoint[]; more: number } {
+  const all = pointHistories(visits);
+  const worstFirst = driftsOf(all, policy).map((d) => d.history);
+  const others = all.filter((h) => !worstFirst.includes(h));
+  const runs = new Map(visits.map((v) => [v.day, v.run]));
+  const points = [...worstFirst, ...others].slice(0, mostPoints).map((h): HistoryPoint => ({
+    key: h.key,
+    what: h.what,
+    point: h.point,
+    unit: h.unit,
+    shownIn: h.shownIn,
+    limits: h.limits,
+    guarded: guardedLimits(h),
+    visits: h.visits.map(({ day, pair, hasNewStandards }) => {
+      const read = (m: (typeof pair)['found']): Read | null => m && { value: m.value, U: m.expandedUncertainty };
+      return {
+        day,
+        run: runs.get(day)!,
+        found: read(pair.found ?? pair.left)!,
+        left: pair.found ? read(pair.left) : null,
+        hasNewStandards,
+      };
+    }),
+    ...bandOf(h, policy.target, until),
+    left: h.left,
+    checks: [...(checks.get(h.key) ?? [])],
+  }));
+  return { points, more: Math.max(0, all.length - mostPoints) };
+}

@@ -1,0 +1,53 @@
+import { familyBand, familyMonths, goodnessOfFit, middleCurve, observedSteps, outliersOf } from '../core/interval/family';
+import type { FamilyPage } from '../core/interval/family-page';
+import { Histories } from './interval-service';
+import { ServiceError } from './service-error';
+
+const bandPoints = 48;
+
+/** Everything that the page of a family says. @throws ServiceError where no instrument is of this kin */
+export async function familyPage(kind: string, told: string[]): Promise<FamilyPage> {
+  const histories = await Histories.read();
+  const kin = JSON.stringify([kind, ...told]);
+  const members = histories.membersOf(kin);
+  if (members.length === 0)
+    throw new ServiceError(
+      404,
+      'No instrument is of this family. The policy may tell kin apart otherwise now: open it from an instrument.',
+    );
+  // The kind's policy stands for the family; members with one of their own keep it.
+  const { policy } = histories.policyOf({ ...members[0]!, id: '', owner: '' });
+  const family = histories.familyOf(kin, policy.target);
+  const curve = middleCurve(family);
+  const longest = Math.max(12, ...family.cells.map((c) => c.until), Math.min(60, 1.3 * curve.time));
+  const outliers = new Map(outliersOf(family).map((o) => [o.id, o]));
+  const outcomes = new Map(family.members.map((m) => [m.id, m.outcomes]));
+  return {
+    kind,
+    told,
+    policy,
+    members: members.map((i) => ({
+      id: i.id,
+      identification: i.identification,
+      designation: i.designation,
+      owner: i.owner,
+      isInUse: i.state === 'in-use',
+      nextDue: i.nextDue,
+      seen: outcomes.get(i.id)?.length ?? 0,
+      outside: outcomes.get(i.id)?.filter((o) => !o.isInside).length ?? 0,
+      outlier: outliers.get(i.id) ?? null,
+    })),
+    seen: family.seen,
+    outside: family.outside,
+    way: family.way,
+    curve,
+    months: familyMonths(family),
+    evidence: family.way === 'likelihood' ? family.fit.evidence : null,
+    band: familyBand(
+      family,
+      Array.from({ length: bandPoints + 1 }, (_, i) => (longest * i) / bandPoints),
+    ),
+    steps: observedSteps(family.cells),
+    goodness: goodnessOfFit(family),
+  };
+}

@@ -1,0 +1,69 @@
+import Papa from 'papaparse';
+import { historyPoints, type InstrumentHistory } from '../core/interval/history';
+import { plainDecimal } from '../core/quantity/rounding';
+import { database } from '../store/database';
+import * as intervals from '../store/intervals';
+import { chartsOf, Histories } from './interval-service';
+import { today } from './laboratory-time';
+import { ServiceError } from './service-error';
+
+/** Everything that the page of an instrument says of its history. */
+export async function historyOf(id: string): Promise<InstrumentHistory> {
+  const db = await database();
+  const [histories, day] = await Promise.all([Histories.read(), today()]);
+  const instrument = histories.instruments.find((i) => i.id === id);
+  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
+  const { policy } = histories.policyOf(instrument);
+  const [proposals, visits, counts, charts, moves] = await Promise.all([
+    histories.proposals([instrument], day),
+    histories.fullVisits([id]),
+    intervals.countsOf(db, [id]),
+    chartsOf(db, [instrument], histories),
+    intervals.movesOf(db, id),
+  ]);
+  const proposed = proposals.get(id)!;
+  const dates = proposed.all.flatMap((p) => (p.date === null ? [] : [p.date]));
+  const until = [...dates, day].sort().at(-1)!;
+  const checks = new Map([...charts.get(id)!].map(([key, chart]) => [key, chart.checks]));
+  return {
+    today: day,
+    target: policy.target,
+    kin: histories.kinOf(instrument),
+    ...historyPoints(visits.get(id)!, policy, until, checks),
+    proposals: proposed,
+    counts: counts.map(({ day: on, count }) => ({ day: on, count })),
+    useUnit: policy.use?.unit ?? null,
+    moves,
+  };
+}
+
+/** Text of a person is never read as a formula by whatever opens the table. */
+const plainCell = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
+
+/** The whole history of an instrument as a table: a line for each value of each calibration. */
+export async function historyTable(id: string): Promise<{ identification: string; csv: string }> {
+  const histories = await Histories.read();
+  const instrument = histories.instruments.find((i) => i.id === id);
+  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
+  const visits = (await histories.fullVisits([id])).get(id)!;
+  const number = (n: number | null | undefined) => (n === null || n === undefined ? '' : plainDecimal(Number(n.toPrecision(12))));
+  const rows = visits.flatMap((v) =>
+    v.pairs.map((p) => ({
+      instrument: plainCell(instrument.identification),
+      day: v.day,
+      run: v.run,
+      result: plainCell(p.what),
+      point: plainCell(p.point),
+      unit: plainCell(p.unit),
+      found: number(p.found?.value),
+      'found U': number(p.found?.expandedUncertainty),
+      left: number((p.left ?? p.found)?.value),
+      'left U': number((p.left ?? p.found)?.expandedUncertainty),
+      adjusted: p.found && p.left ? 'yes' : 'no',
+      'lower limit': number((p.left ?? p.found)?.lower),
+      'upper limit': number((p.left ?? p.found)?.upper),
+      standards: plainCell(v.certificates.join('; ')),
+    })),
+  );
+  return { identification: instrument.identification, csv: Papa.unparse(rows, { newline: '\r\n' }) };
+}

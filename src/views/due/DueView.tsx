@@ -1,0 +1,215 @@
+import { useMemo, useState } from 'react';
+import { CalendarDays } from 'lucide-react';
+import type { DueBoard, DueLine } from '../../core/interval/due-board';
+import { dueStanding } from '../../core/traceability/standing';
+import { askServer } from '../../ui/ask-server';
+import { Combobox } from '../../ui/Combobox';
+import { DataTable, type DataColumn } from '../../ui/DataTable';
+import { dayField } from '../../ui/date-input';
+import { Dialog, DialogClose } from '../../ui/Dialog';
+import { DueWords } from '../../ui/DueTrack';
+import { guarded } from '../../ui/guarded';
+import { usePerson } from '../../ui/person';
+import { kindTitle } from '../instruments/kind-title';
+import { WeekChart } from './WeekChart';
+
+type Filter = { owner?: string | undefined; place?: string | undefined };
+
+const address = ({ owner, place }: Filter, base: string): string => {
+  const query = new URLSearchParams({ ...(owner ? { owner } : {}), ...(place ? { place } : {}) }).toString();
+  return query ? `${base}?${query}` : base;
+};
+
+/** What comes due over the next year, by week and one by one; brought forward to go together; as a calendar to subscribe to. */
+export const DueView = guarded(function DueView({ board, filter }: { board: DueBoard; filter: Filter }) {
+  const [week, setWeek] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [isMoving, setMoving] = useState(false);
+  const [isCalendar, setCalendar] = useState(false);
+  const inWeek = (l: DueLine) => week === null || (l.nextDue !== null && mondayOf(l.nextDue) === week);
+  const lines = board.lines.filter(inWeek);
+  const overdue = board.lines.filter((l) => l.days !== null && l.days < 0).length;
+  const columns = useMemo(
+    (): DataColumn<DueLine>[] => [
+      {
+        id: 'choose',
+        title: <span className="sr-only">Choose</span>,
+        cell: (l) => (
+          <input
+            type="checkbox"
+            className="!size-6"
+            aria-label={`Choose ${l.identification}`}
+            checked={chosen.has(l.id)}
+            onChange={() => setChosen(new Set(chosen.has(l.id) ? [...chosen].filter((id) => id !== l.id) : [...chosen, l.id]))}
+          />
+        ),
+      },
+      {
+        id: 'identification',
+        title: 'Instrument',
+        sortBy: (l) => l.identification,
+        cell: (l) => (
+          <>
+            <a href={`/instruments/${l.id}`} className="ident font-bold">
+              {l.identification}
+            </a>
+            <span className="block text-sm text-soft">
+              {kindTitle(l.kind)}
+              {l.designation && `, ${l.designation}`}
+            </span>
+          </>
+        ),
+      },
+      { id: 'owner', title: 'Owner', isWideOnly: true, sortBy: (l) => l.owner, cell: (l) => l.owner },
+      { id: 'place', title: 'Place', isWideOnly: true, sortBy: (l) => l.place, cell: (l) => l.place || '–' },
+      { id: 'due', title: 'Due on', className: 'figure', sortBy: (l) => l.nextDue, cell: (l) => l.nextDue ?? '–' },
+      {
+        id: 'words',
+        title: 'That is',
+        cell: (l) =>
+          l.nextDue === null ? (
+            <span className="text-ochre">never calibrated here</span>
+          ) : (
+            <DueWords standing={dueStanding(l.nextDue, board.today)} />
+          ),
+      },
+    ],
+    [chosen, board.today],
+  );
+  const choice = (name: 'owner' | 'place', title: string, values: readonly string[]) => (
+    <div className="w-56">
+      <Combobox
+        label={title}
+        value={filter[name] ?? ''}
+        options={[{ value: '', title: 'all' }, ...values.map((v) => ({ value: v, title: v }))]}
+        onChoose={(v) => window.location.assign(address({ ...filter, [name]: v || undefined }, '/due'))}
+      />
+    </div>
+  );
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+        <div className="mr-auto">
+          <h1>Due in the next year</h1>
+          <p className="text-soft">
+            <span className="figure">{board.lines.length}</span> instruments
+            {overdue > 0 && <span className="font-bold text-brick">, {overdue} overdue</span>}
+            {board.later > 0 && `; ${board.later} later than that`}
+          </p>
+        </div>
+        {choice('owner', 'Owner', board.owners)}
+        {choice('place', 'Place', board.places)}
+        <button type="button" className="button" onClick={() => setCalendar(true)}>
+          <CalendarDays size={18} aria-hidden /> As a calendar
+        </button>
+      </div>
+      <WeekChart weeks={board.weeks} today={board.today} overdue={overdue} week={week} onWeek={setWeek} />
+      <div className="mt-4 flex min-h-12 flex-wrap items-center gap-4">
+        <h2 className="mr-auto">{week === null ? 'All of them' : `Week of ${week}`}</h2>
+        {week !== null && (
+          <button type="button" className="button button-quiet" onClick={() => setWeek(null)}>
+            Show all weeks
+          </button>
+        )}
+        <button type="button" className="button" disabled={chosen.size === 0} onClick={() => setMoving(true)}>
+          {chosen.size === 0 ? 'Choose some to move them together' : `Move ${chosen.size} to one day`}
+        </button>
+      </div>
+      <div className="mt-2">
+        <DataTable label="Due" columns={columns} rows={lines} idOf={(l) => l.id} />
+      </div>
+      {lines.length === 0 && <p className="border-y border-rule bg-sheet px-4 py-4">Nothing is due then.</p>}
+      {isMoving && (
+        <MoveTogether lines={board.lines.filter((l) => chosen.has(l.id))} today={board.today} onClose={() => setMoving(false)} />
+      )}
+      <Dialog isOpen={isCalendar} onClose={() => setCalendar(false)} title="A calendar to subscribe to">
+        <p className="mt-3">
+          Give this address to a calendar
+          {filter.owner || filter.place
+            ? `: it holds what is of ${[filter.owner, filter.place].filter(Boolean).join(', ')}`
+            : ': it holds everything that comes due'}
+          . It is asked anew each hour, and follows every date that is moved.
+        </p>
+        <CalendarAddress path={address(filter, '/calendar.ics')} />
+        <p className="mt-4">
+          <DialogClose>Close</DialogClose>
+        </p>
+      </Dialog>
+    </>
+  );
+});
+
+/** The ISO day of the Monday of a week. */
+function mondayOf(day: string): string {
+  const date = new Date(`${day}T00:00:00Z`);
+  date.setUTCDate(date.getUTCDate() - ((date.getUTCDay() + 6) % 7));
+  return date.toISOString().slice(0, 10);
+}
+
+function CalendarAddress({ path }: { path: string }) {
+  const whole = `${window.location.origin}${path}`;
+  return (
+    <>
+      <input
+        readOnly
+        value={whole}
+        aria-label="Address of the calendar"
+        className="figure mt-3 w-full text-sm"
+        onFocus={(e) => e.target.select()}
+      />
+      <a href={path} className="mt-2 inline-block" download="calibrations.ics">
+        Or take it as a file, once
+      </a>
+    </>
+  );
+}
+
+/** Moves several to one day, the earliest of theirs that is still to come where nothing else is typed. */
+function MoveTogether({ lines, today, onClose }: { lines: readonly DueLine[]; today: string; onClose: () => void }) {
+  const person = usePerson();
+  const earliest = lines.flatMap((l) => (l.nextDue !== null && l.nextDue >= today ? [l.nextDue] : [])).sort()[0] ?? today;
+  const [to, setTo] = useState(earliest);
+  const [reason, setReason] = useState('');
+  const [fault, setFault] = useState('');
+  const later = lines.filter((l) => l.nextDue !== null && l.nextDue < to).length;
+  const send = async () => {
+    const answer = await askServer('POST', '/api/due', { instruments: lines.map((l) => l.id), to, reason, person });
+    if (answer.ok) window.location.reload();
+    else setFault(answer.refusal.message);
+  };
+  return (
+    <Dialog isOpen onClose={onClose} title={`Move ${lines.length} to one day`}>
+      <form
+        className="mt-3 flex flex-col gap-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void send();
+        }}
+      >
+        <p className="ident">{lines.map((l) => l.identification).join(', ')}</p>
+        <label>
+          <span className="block text-sm text-soft">To</span>
+          <input {...dayField} value={to} onChange={(e) => setTo(e.target.value)} className="figure w-full" />
+        </label>
+        {later > 0 && (
+          <p className="caution">
+            For {later} of them this is later than what was decided when they were calibrated. Say why that is right.
+          </p>
+        )}
+        <label>
+          <span className="block text-sm text-soft">Reason, for instance: goes with the others of its room</span>
+          <input value={reason} onChange={(e) => setReason(e.target.value)} className="w-full" maxLength={300} />
+        </label>
+        {fault && (
+          <p className="fault" role="alert">
+            {fault}
+          </p>
+        )}
+        <p className="flex gap-3">
+          <button className="button button-main">Move them</button>
+          <DialogClose className="button button-quiet">Leave them</DialogClose>
+        </p>
+      </form>
+    </Dialog>
+  );
+}

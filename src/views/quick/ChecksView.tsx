@@ -1,0 +1,181 @@
+import { useState } from 'react';
+import type { ChecksPage, NamedChart } from '../../core/interval/checks-page';
+import { leastForLimits, ruleWords } from '../../core/interval/quick-checks';
+import { limitWords, significant, withPrintedUnit } from '../../core/run/shown-value';
+import { inShownUnit } from '../../core/run/shown-value';
+import { askServer } from '../../ui/ask-server';
+import { guarded } from '../../ui/guarded';
+import { newKey } from '../../ui/new-key';
+import { usePerson } from '../../ui/person';
+import { CheckChart } from './CheckChart';
+
+/** The quick checks of an instrument: how they stand, the next one a press away, and what to do when one rings. */
+export const ChecksView = guarded(function ChecksView({ checks }: { checks: ChecksPage }) {
+  const { instrument, charts, standing } = checks;
+  const latest = charts[0]?.checks.at(-1);
+  return (
+    <>
+      <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
+        <div className="mr-auto">
+          <h1 className="ident !text-3xl">{instrument.identification}</h1>
+          <p className="text-soft">{['Quick checks', instrument.designation, instrument.place].filter(Boolean).join(' · ')}</p>
+        </div>
+        <a href={`/instruments/${instrument.id}`} className="button">
+          Its history
+        </a>
+      </div>
+      <div className="mt-5 grid gap-8 lg:grid-cols-[1fr_22rem]">
+        <section aria-label="How it stands">
+          {standing.state === 'rings' && <Rings checks={checks} />}
+          {standing.state === 'quiet' && (
+            <p className="text-lg" role="status">
+              Quiet: the latest check of {latest!.at.slice(0, 10)} is where it should be.
+            </p>
+          )}
+          {standing.state === 'learning' && (
+            <p className="text-lg" role="status">
+              Inside its tolerance. Its own limits are told from {leastForLimits} checks; there are {charts[0]!.checks.length}.
+            </p>
+          )}
+          {standing.state === 'none' && (
+            <p className="border-y border-rule bg-sheet px-4 py-5">
+              No quick check yet since it was put in order. The first one starts its chart.
+            </p>
+          )}
+          {charts.map((chart) => (
+            <figure key={`${chart.what}${chart.point}`} className="mt-3 border-y border-rule bg-sheet px-2 pt-3">
+              <figcaption className="px-2 font-bold">{[chart.what, chart.point].filter(Boolean).join(', ')}</figcaption>
+              <CheckChart chart={chart} />
+              <p className="px-2 pb-3 text-sm text-soft">{chartWords(chart)}</p>
+            </figure>
+          ))}
+        </section>
+        <Begin checks={checks} />
+      </div>
+    </>
+  );
+});
+
+/** What a chart watches, in words. */
+function chartWords(chart: NamedChart): string {
+  const last = chart.checks.at(-1)!;
+  const tolerance = `Tolerance ${limitWords(last, chart.unit, chart.shownIn)}.`;
+  if (!chart.limits) return `${tolerance} Its own limits are not told yet.`;
+  const sigma = withPrintedUnit(significant(inShownUnit(chart.limits.sigma, chart.unit, chart.shownIn), 2), chart.shownIn);
+  const origin = chart.origin === 'stated' ? 'stated' : 'from its own first checks (moving range)';
+  return `${tolerance} Limits ${origin}: σ is ${sigma}. It rings for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; by chance alone once in ${chart.rules.averageRunLength} checks.`;
+}
+
+function Rings({ checks: { standing, instrument, inDoubt } }: { checks: ChecksPage }) {
+  if (standing.state !== 'rings') return null;
+  return (
+    <div className="border-l-8 border-brick bg-brick-tint p-4" role="alert">
+      <p className="text-xl font-bold">It rings: the latest check is {standing.words}.</p>
+      <ol className="mt-2 list-decimal pl-6">
+        <li>Do not measure with it. Say so on the instrument.</li>
+        <li>Clean the check standard and the instrument, let both come to one temperature, and check again.</li>
+        <li>Where it still rings, check the check standard with another instrument: it may have moved itself.</li>
+        <li>
+          Else <a href={`/instruments/${instrument.id}?start`}>calibrate {instrument.identification} now</a>.
+        </li>
+      </ol>
+      <p className="mt-3">
+        {standing.lastGood
+          ? `Whatever was measured with it since its last good check, on ${standing.lastGood.slice(0, 10)}, is in doubt until then.`
+          : 'Whatever was measured with it since its last calibration is in doubt until then: no check since has been good.'}
+      </p>
+      {inDoubt.length > 0 && (
+        <ul className="mt-2">
+          {inDoubt.map((d) => (
+            <li key={d.run}>
+              <a href={`/runs/${d.run}`} className="ident">
+                {d.certificate ?? 'on the bench'}
+              </a>{' '}
+              of {d.identification}, {d.day}
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** The next check, a press away; or what is in its way. */
+function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
+  const person = usePerson();
+  const [run] = useState(newKey);
+  const [fault, setFault] = useState('');
+  const [isSending, setSending] = useState(false);
+  const missing = start.standards.find((s) => s.standard === null);
+  const begin = async () => {
+    setSending(true);
+    const answer = await askServer<{ run: string }>('POST', '/api/runs', {
+      run,
+      instrument: instrument.id,
+      procedure: start.procedure!.id,
+      purpose: 'quick',
+      standards: Object.fromEntries(start.standards.map((s) => [s.role, [s.standard!.id]])),
+      person,
+    });
+    if (answer.ok) return window.location.assign(`/runs/${answer.body.run}`);
+    setFault(answer.refusal.message);
+    setSending(false);
+  };
+  return (
+    <section aria-label="The next check">
+      <h2>The next check</h2>
+      {start.procedure === null ? (
+        <p className="mt-2 border-y border-rule bg-sheet px-4 py-5">
+          No procedure for this kind of instrument names a quick set.
+        </p>
+      ) : start.open ? (
+        <p className="mt-3">
+          {start.purpose === 'quick' ? 'A check has been begun. ' : 'It is on the bench for a calibration. '}
+          <a href={`/runs/${start.open}`} className="button button-main mt-3 w-full">
+            Carry on
+          </a>
+        </p>
+      ) : (
+        <>
+          <p className="mt-2">
+            {start.procedure.title}
+            {start.procedure.how && `, ${start.procedure.how}`}.
+          </p>
+          {start.procedure.statement && <p className="text-sm text-soft">{start.procedure.statement}</p>}
+          <ul className="ruled mt-3 border-y border-rule bg-sheet">
+            {start.standards.map((s) => (
+              <li key={s.role} className="px-4 py-2">
+                <span className="block text-sm text-soft">{s.title}</span>
+                {s.standard ? (
+                  <>
+                    <span className="ident font-bold">{s.standard.identification}</span>{' '}
+                    <span className="text-sm">{s.standard.designation}</span>
+                  </>
+                ) : (
+                  <span className="text-brick">{s.refusal}</span>
+                )}
+              </li>
+            ))}
+          </ul>
+          {(fault || !person) && (
+            <p className="fault mt-3" role="alert">
+              {fault || 'Say who is at the bench first: with the button at the top right.'}
+            </p>
+          )}
+          <button
+            type="button"
+            autoFocus
+            className="button button-main mt-4 min-h-16 w-full !text-xl"
+            disabled={!person || missing !== undefined || isSending}
+            onClick={() => void begin()}
+          >
+            Begin the check
+          </button>
+        </>
+      )}
+      <p className="mt-6 text-sm">
+        <a href={`/instruments/${instrument.id}/label`}>Its label with the code</a>
+      </p>
+    </section>
+  );
+}
