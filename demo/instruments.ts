@@ -1,7 +1,7 @@
 import type { InstrumentRow } from '../src/store/register';
 import { families } from './families';
 import { moreInstruments } from './more-instruments';
-import { windLoops } from './wind-loops';
+import { windChests } from './wind-chests';
 import { balanceTruth, micrometerTruth, thermometerTruth, transmitterTruth, type Truth } from './truths';
 
 export type DemoInstrument = {
@@ -181,5 +181,5 @@ export const instruments: DemoInstrument[] = [
   thermometer('QT-21', 'CP2-41220', 'Organ case, swell', 2, 14),
   thermometer('QT-22', 'CP2-41221', 'Organ case, great', 2, 14),
   thermometer('QT-23', 'CP2-41222', 'Organ case, pedal', 2, 14),
-  ...windLoops,
+  ...windChests,
 ];

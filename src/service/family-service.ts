@@ -1,4 +1,5 @@
-import { familyBand, familyMonths, goodnessOfFit, middleCurve, observedSteps, outliersOf } from '../core/interval/family';
+import { familyBand, familyMonths, goodnessOfFit, middleCurve, outliersOf } from '../core/interval/family';
+import { livesOf, observedSteps } from '../core/interval/observed-steps';
 import type { FamilyPage } from '../core/interval/family-page';
 import { Histories } from './interval-service';
 import { ServiceError } from './service-error';
@@ -26,17 +27,19 @@ export async function familyPage(kind: string, told: string[]): Promise<FamilyPa
     kind,
     told,
     policy,
-    members: members.map((i) => ({
-      id: i.id,
-      identification: i.identification,
-      designation: i.designation,
-      owner: i.owner,
-      isInUse: i.state === 'in-use',
-      nextDue: i.nextDue,
-      seen: outcomes.get(i.id)?.length ?? 0,
-      outside: outcomes.get(i.id)?.filter((o) => !o.isInside).length ?? 0,
-      outlier: outliers.get(i.id) ?? null,
-    })),
+    members: [...members]
+      .sort((a, b) => (outliers.get(a.id)?.probability ?? 1) - (outliers.get(b.id)?.probability ?? 1))
+      .map((i) => ({
+        id: i.id,
+        identification: i.identification,
+        designation: i.designation,
+        owner: i.owner,
+        isInUse: i.state === 'in-use',
+        nextDue: i.nextDue,
+        seen: outcomes.get(i.id)?.length ?? 0,
+        outside: outcomes.get(i.id)?.filter((o) => !o.isInside).length ?? 0,
+        outlier: outliers.get(i.id) ?? null,
+      })),
     seen: family.seen,
     outside: family.outside,
     way: family.way,
@@ -47,7 +50,7 @@ export async function familyPage(kind: string, told: string[]): Promise<FamilyPa
       family,
       Array.from({ length: bandPoints + 1 }, (_, i) => (longest * i) / bandPoints),
     ),
-    steps: observedSteps(family.cells),
+    steps: observedSteps(family.members.flatMap((m) => livesOf(m.outcomes))),
     goodness: goodnessOfFit(family),
   };
 }

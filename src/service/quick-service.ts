@@ -1,7 +1,8 @@
 import { addDays, addHours, parseISO } from 'date-fns';
 import type { ChecksPage, QuickBoard, QuickStart } from '../core/interval/checks-page';
 import { checkStanding } from '../core/interval/quick-checks';
-import { hasQuickSet, quickRoles } from '../core/run/start-run';
+import { hasQuickSet, quickRoles } from '../core/plan/quick-set';
+import { codeIn } from '../core/register/label-code';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { database, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
@@ -68,20 +69,9 @@ export async function quickBoard(now = new Date().toISOString()): Promise<QuickB
   };
 }
 
-/** What stands on a label, as it was scanned or typed: the address in the code, or the identification. */
-export function codeIn(text: string): string {
-  const typed = text.trim().slice(0, 300);
-  try {
-    const url = new URL(typed);
-    return url.searchParams.get('code')?.trim() || typed;
-  } catch {
-    return typed;
-  }
-}
-
 /** The instrument that a label is on. @throws ServiceError when there is none */
 export async function instrumentByCode(text: string): Promise<register.InstrumentRow> {
-  const code = codeIn(text);
+  const code = codeIn(text.slice(0, 300));
   const db = await database();
   const instrument =
     (await register.instrumentByIdentification(db, code)) ?? (await register.instrumentByIdentification(db, code.toUpperCase()));

@@ -1,4 +1,5 @@
-import type { FamilyOutlier, GoodnessOfFit, ObservedStep, Range } from './family';
+import type { FamilyOutlier, GoodnessOfFit, Range } from './family';
+import type { ObservedStep } from './observed-steps';
 import type { Policy } from './policy';
 import type { Survival, SurvivalModel } from './survival';
 

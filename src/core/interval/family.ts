@@ -84,27 +84,6 @@ export function familyBand(family: Family, months: readonly number[]): (Range & 
   });
 }
 
-export type ObservedStep = { from: number; to: number; share: number; seen: number; outside: number };
-
-/**
- * The share seen inside as it falls with the months since being put in order, as steps that assume no model: pooled so that it never
- * rises (Ayer, Brunk, Ewing, Reid and Silverman 1955: the most likely of all falling curves for what is seen once at a time).
- */
-export function observedSteps(cells: readonly Cell[]): ObservedStep[] {
-  const ordered = [...cells].sort((a, b) => a.until - b.until);
-  const blocks: (ObservedStep & { inside: number })[] = [];
-  for (const c of ordered) {
-    const seen = c.inside + c.outside;
-    blocks.push({ from: c.until, to: c.until, share: c.inside / seen, seen, outside: c.outside, inside: c.inside });
-    while (blocks.length > 1 && blocks.at(-2)!.share <= blocks.at(-1)!.share) {
-      const [b, a] = [blocks.pop()!, blocks.pop()!];
-      const both = { inside: a.inside + b.inside, seen: a.seen + b.seen, outside: a.outside + b.outside };
-      blocks.push({ from: a.from, to: b.to, share: both.inside / both.seen, ...both });
-    }
-  }
-  return blocks.map(({ inside: _inside, ...step }) => step);
-}
-
 export type GoodnessOfFit = { statistic: number; dof: number; probability: number };
 
 /** A group is compared only where this many are expected outside, and inside. */

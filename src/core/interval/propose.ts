@@ -44,7 +44,7 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
       reactProposal(visits, months.months, policy, from),
       driftProposal(visits, policy, from),
       reliabilityProposal(known.family, policy, since, from),
-      proposalByUse(known.counts, policy, visits.at(-1)?.day ?? null, from),
+      proposalByUse(known.counts, policy, visits.at(-1)?.day ?? null, from, today),
     ].map((p) => [p.school, p]),
   );
   const order = (first: SchoolId): SchoolId[] => [first, ...fallbacks.filter((s) => s !== first)];

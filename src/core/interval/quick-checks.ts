@@ -17,7 +17,7 @@ export type QuickCheck = { run: string; /** ISO time. */ at: string; value: numb
 /** Its own limits are told from this many checks; with fewer there is only the tolerance. */
 export const leastForLimits = 8;
 /** Limits are told from no more than these, the first since its calibration: what comes later is held against them. */
-const mostForLimits = 25;
+const mostForLimits = 20;
 
 export type CheckChart = {
   checks: readonly QuickCheck[];

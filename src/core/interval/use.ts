@@ -1,5 +1,6 @@
 import { bounded, type Policy } from './policy';
-import { monthsInWords, silent, type Proposal } from './proposal';
+import { plainDecimal } from '../quantity/rounding';
+import { silent, type Proposal } from './proposal';
 import { dayAfter, monthsBetween } from './visit';
 
 /** What a counter showed on a day: hours or cycles since the instrument was new. */
@@ -30,34 +31,37 @@ export function countOn(counts: readonly UseCount[], day: string): number | null
   return whole === 0 ? before.count : before.count + ((after.count - before.count) * monthsBetween(before.day, day)) / whole;
 }
 
-/** The next date by use: when as much has been used since the last calibration as the policy allows (ILAC-G24/OIML D 10, in-use time). */
+/**
+ * The next date by use: when as much has been used since the last calibration as the policy allows (ILAC-G24/OIML D 10, in-use time).
+ * @param from ISO day that months are reckoned from @param today ISO day up to which use is known
+ */
 export function proposalByUse(
   counts: readonly UseCount[],
   policy: Policy,
   lastCalibrated: string | null,
   from: string,
+  today: string,
 ): Proposal {
   if (!policy.use) return silent('use', 'The policy names no amount of use for it.', assumes);
   const { unit, most } = policy.use;
   const monthly = monthlyUse(counts);
   if (lastCalibrated === null || monthly === null)
     return silent('use', `Its counter has been noted on fewer than two days: how much it is used cannot be told.`, assumes);
-  const [then, now] = [countOn(counts, lastCalibrated)!, countOn(counts, from)!];
-  const used = Math.max(0, now - then);
-  const amount = (n: number) => `${Number(n.toPrecision(3))} ${useUnits[unit]}`;
-  const lateBy = used >= most;
-  const months = bounded(lateBy ? 0 : monthly === 0 ? Infinity : (most - used) / monthly, policy);
-  const reversed = [...counts]
-    .sort((a, b) => a.day.localeCompare(b.day))
-    .some((c, i, all) => i > 0 && c.count < all[i - 1]!.count);
+  const used = Math.max(0, countOn(counts, today)! - countOn(counts, lastCalibrated)!);
+  const amount = (n: number) => `${plainDecimal(Number(n.toPrecision(3)))} ${useUnits[unit]}`;
+  const isOver = used >= most;
+  const elapsed = monthsBetween(from, today);
+  const months = isOver ? elapsed : bounded(monthly === 0 ? Infinity : elapsed + (most - used) / monthly, policy);
+  const ordered = [...counts].sort((a, b) => a.day.localeCompare(b.day));
+  const isReversed = ordered.some((c, i) => i > 0 && c.count < ordered[i - 1]!.count);
   return {
     school: 'use',
     date: dayAfter(from, months),
     months,
-    reason: lateBy
-      ? `It has been used for ${amount(used)} since its last calibration; ${amount(most)} are allowed.`
-      : `${amount(most - used)} of ${amount(most)} are left, and it is used for ${amount(monthly)} a month: ${monthsInWords(months)}.`,
+    reason: isOver
+      ? `It has been used for ${amount(used)} since its last calibration; ${amount(most)} are allowed: it is due now.`
+      : `${amount(most - used)} of ${amount(most)} are left, and it is used for ${amount(monthly)} a month.`,
     assumes,
-    sure: `${counts.length} counts${reversed ? '; one is lower than the one before it: look at the counter' : ''}`,
+    sure: `${counts.length} counts${isReversed ? '; one is lower than the one before it: look at the counter' : ''}`,
   };
 }

@@ -6,6 +6,7 @@ import { noScope, pointsOf, type Instance, type Point, type Scope, type Series, 
 import { itemsOfUse } from '../evaluate/uses';
 import type { Places, PlacedPoint, Plan, PlanItem } from '../log/event-schema';
 import type { AdjustmentDocument, ProcedureDocument, StepDocument } from '../procedure/document-schema';
+import { quickConditions, quickRoles } from './quick-set';
 import { planOpenSeries, planPart, seriesOfSet, type PlanItem as Planned } from './run-plan';
 
 /** An item as a log keeps it: where and what, without words that the document has. */
@@ -125,11 +126,17 @@ export function quickPlan(document: ProcedureDocument, given: Case): Plan {
   const set = 'quick';
   const s = settingOf(document, { ...given, set, observations: [] }, { planning: true });
   const series = seriesOfSet(s, set);
-  const identify = document.steps.filter((step) => step.kind === 'identify' && step.sets === undefined);
+  const roles = quickRoles(document);
+  const conditions = quickConditions(document);
+  // The instrument and its parts, and the standards that are used.
+  const isIdle = (what: string) => document.standards.some((s) => s.role === what) && !roles.has(what);
+  const identify = document.steps.filter((step) => step.kind === 'identify' && step.sets === undefined && !isIdle(step.what));
   return {
     items: [
       ...identify.map((step): PlanItem => ({ type: 'step', set, id: step.id })),
-      ...planPart(s, { set, series }).plan.map(kept),
+      ...planPart(s, { set, series })
+        .plan.filter((i) => i.type !== 'condition' || conditions.has(i.id))
+        .map(kept),
       { type: 'complete', set },
     ],
     places: placesOf(s, series, set),

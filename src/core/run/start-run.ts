@@ -4,24 +4,12 @@ import { isIn, noScope, pointsOf } from '../evaluate/setting';
 import { slotsOf } from '../evaluate/slots';
 import type { ActOf } from '../log/event-schema';
 import { firstPlan, quickPlan } from '../plan/bench-plan';
-import type { ProcedureDocument } from '../procedure/document-schema';
+import { hasQuickSet, quickRoles } from '../plan/quick-set';
 import { thereAndBack } from '../set-up/there-and-back';
 import { missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
 
 type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
-
-/** Roles that the quick set of a document names: nothing else has to lie on the bench for it. */
-export function quickRoles(procedure: ProcedureDocument): Set<string> {
-  const named = JSON.stringify([
-    ...procedure.series.filter((s) => s.sets.includes('quick')),
-    ...procedure.steps.filter((s) => s.sets?.includes('quick')),
-  ]);
-  return new Set(procedure.standards.map((s) => s.role).filter((role) => new RegExp(`"${role}"|\\b${role}\\.`).test(named)));
-}
-
-/** Whether a document has a quick set. */
-export const hasQuickSet = (procedure: ProcedureDocument): boolean => procedure.series.some((s) => s.sets.includes('quick'));
 
 /**
  * The first act of a run, with its plan resolved.

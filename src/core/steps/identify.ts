@@ -1,3 +1,4 @@
+import { codeIn } from '../register/label-code';
 import { refuse } from '../run/refusal';
 import { itemsAt } from '../run/run-case';
 import type { Slot } from '../run/run-state';
@@ -50,7 +51,7 @@ export const identify: StepKind<'identify'> = {
       return refuse('Type what is engraved or printed on it.', 'value');
     const { texts, certified } = recorded(c);
     // A stack is identified item by item, with blanks or plus signs between.
-    const typed = act.value.trim();
+    const typed = codeIn(act.value);
     if (c.step.typed === 'certified') {
       const values = typed.split(/[\s;+]+/).map((t) => Number(t.replace(',', '.')));
       const matches =

@@ -86,7 +86,7 @@ export const FamilyView = guarded(function FamilyView({ family }: { family: Fami
   return (
     <>
       <div className="mt-4 grid gap-8 lg:grid-cols-[1fr_21rem]">
-        <figure className="border-y border-rule bg-sheet px-2 pt-3">
+        <figure className="self-start border-y border-rule bg-sheet px-2 pt-3">
           <SurvivalChart curve={curve} band={family.band} steps={family.steps} target={target} onTarget={setTarget} />
           <figcaption className="px-2 pb-2 text-sm text-soft">
             Green: the share still inside, with its 95 % band. Steps: what was seen. Ochre: the target; drag it, or use the arrow

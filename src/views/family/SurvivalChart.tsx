@@ -1,5 +1,6 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import type { ObservedStep, Range } from '../../core/interval/family';
+import type { Range } from '../../core/interval/family';
+import type { ObservedStep } from '../../core/interval/observed-steps';
 import { monthsUntil, shareInside, type Survival } from '../../core/interval/survival';
 import { monthsInWords, percent } from '../../core/interval/proposal';
 import { roundTicks } from '../../ui/axis-ticks';
@@ -84,25 +85,12 @@ export function SurvivalChart({
         fill="var(--color-verdigris)"
         fillOpacity={0.16}
       />
-      {steps.map((s, i) => {
-        const from = steps[i - 1]?.to ?? 0;
-        return (
-          <g key={s.to}>
-            <line x1={x(from)} x2={x(s.to)} y1={y(s.share)} y2={y(s.share)} stroke="var(--color-ink)" strokeWidth={1.5} />
-            {i + 1 < steps.length && (
-              <line
-                x1={x(s.to)}
-                x2={x(s.to)}
-                y1={y(s.share)}
-                y2={y(steps[i + 1]!.share)}
-                stroke="var(--color-ink)"
-                strokeWidth={1}
-                strokeDasharray="2 3"
-              />
-            )}
-          </g>
-        );
-      })}
+      <path
+        d={path(steps.flatMap((s) => [[s.from, s.share] as const, [s.to, s.share] as const]))}
+        fill="none"
+        stroke="var(--color-ink)"
+        strokeWidth={1.5}
+      />
       <path
         d={path(band.map((b) => [b.months, shareInside(curve, b.months)] as const))}
         fill="none"

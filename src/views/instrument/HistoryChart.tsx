@@ -64,20 +64,17 @@ const Check = ({ cx = 0, cy = 0 }: ShapeProps) => (
   <path d={`M${cx} ${cy - 3.5} v7`} stroke="var(--color-ochre)" strokeWidth={2} />
 );
 
-/** A date of a school on the rail under the chart: its name beside its mark, to the left where there is no room to the right. */
+/** A date of a school on the rail under the chart, its name beside its mark. */
 function SchoolMark({
   cx = 0,
   cy = 0,
   payload,
-  edge,
 }: {
   cx?: number;
   cy?: number;
   payload?: { name: string; isChosen: boolean; date: string };
-  edge: number;
 }) {
   if (!payload) return null;
-  const isLeft = cx > edge;
   return (
     <g>
       <path
@@ -86,10 +83,12 @@ function SchoolMark({
         strokeWidth={payload.isChosen ? 5 : 2}
       />
       <text
-        x={cx + (isLeft ? -8 : 8)}
+        x={cx + 8}
         y={cy + 4.5}
         fontSize={13}
-        textAnchor={isLeft ? 'end' : 'start'}
+        stroke="var(--color-sheet)"
+        strokeWidth={5}
+        paintOrder="stroke"
         fontWeight={payload.isChosen ? 700 : 400}
         fill={payload.isChosen ? 'var(--color-ink)' : 'var(--color-soft)'}
       >
@@ -142,7 +141,9 @@ export function HistoryChart({
   }));
   const month = 30 * 86_400_000;
   const times = [...found.map((p) => p.time), at(today), ...schools.map((s) => at(s.date))];
-  const [first, last] = [Math.min(...times) - 2 * month, Math.max(...times) + 3 * month];
+  const [from, until] = [Math.min(...times) - 2 * month, Math.max(...times)];
+  // A sixth more, for the names of the schools beside their marks.
+  const [first, last] = [from, until + (until - from) / 6];
   const say = (n: number) => withPrintedUnit(significant(n, 3).replace('-', '−'), shownIn);
   const label = history.visits
     .map((v) => `${v.day}: found ${say(shown(v.found.value))}${v.left ? `, left ${say(shown(v.left.value))}` : ''}`)
@@ -260,12 +261,7 @@ export function HistoryChart({
               tickLine={false}
             />
             <ReferenceLine x={at(today)} stroke="var(--color-rule-strong)" strokeDasharray="5 3" />
-            <Scatter
-              data={rail}
-              dataKey="row"
-              isAnimationActive={false}
-              shape={(props: object) => <SchoolMark {...props} edge={760} />}
-            />
+            <Scatter data={rail} dataKey="row" isAnimationActive={false} shape={SchoolMark} />
           </ComposedChart>
         </ResponsiveContainer>
       </div>

@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import { Download } from 'lucide-react';
-import { plainDecimal } from '../../core/quantity/rounding';
 import { limitWords, shownPair, withPrintedUnit } from '../../core/run/shown-value';
 import { driftModelTitles, driftModels } from '../../core/interval/drift';
 import { kinAddress } from '../../core/interval/policy';
@@ -11,6 +10,7 @@ import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
 import { HistoryChart, type SchoolDate } from './HistoryChart';
 import { MoveDate } from './MoveDate';
+import { NoteCount } from './NoteCount';
 import { SchoolList } from './SchoolList';
 
 type Visit = HistoryPoint['visits'][number] & { before: HistoryPoint['visits'][number] | null };
@@ -117,11 +117,7 @@ export const HistoryView = guarded(function HistoryView({
             ))}
           </ul>
         )}
-        {history.counts.length > 0 && (
-          <p className="mt-2 text-sm text-soft">
-            Counter: {plainDecimal(history.counts.at(-1)!.count)} {history.useUnit ?? ''} on {history.counts.at(-1)!.day}.
-          </p>
-        )}
+        {history.useUnit && <NoteCount instrument={instrument.id} counts={history.counts} unit={history.useUnit} today={today} />}
       </section>
       {point && (
         <section className="mt-6">

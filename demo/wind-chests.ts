@@ -14,22 +14,23 @@ const wanders =
     };
   };
 
-/** How restless the display of each wind chest is: most wander out within years, one at nearly every visit, some not at all. */
-const restlessness = [7, 6, 8, 7, 40, 6, 9, 7, 8, 6, 7, 0, 8, 6, 7, 9, 6, 8, 7, 6];
+/** How restless the transmitter of each wind chest is: most wander out within years, one at nearly every visit, some not at all. */
+const restlessness = [9, 8, 11, 9, 60, 8, 12, 9, 11, 8, 9, 0, 11, 8, 9, 12, 8, 11, 9, 8];
 
-/** The pressure displays of the organ's wind chests, calibrated as whole loops: many alike, long enough for their kin to tell. */
-export const windLoops: DemoInstrument[] = restlessness.map((times, i) => ({
+/** The pressure transmitters of the organ's wind chests: many alike, long enough for their kin to tell. */
+export const windChests: DemoInstrument[] = restlessness.map((times, i) => ({
   kind: 'pressure-transmitter',
   unit: 'kPa',
   procedure: 'pressure-transmitter',
-  standards: { pressure: ['pressure-1'] },
-  choices: { what: 'loop' },
+  standards: { pressure: ['pressure-1'], meter: ['meter-4'] },
+  choices: { what: 'transmitter' },
   runs: 6,
-  dueInDays: 40 + 33 * i,
+  // Those that failed last time come after one year, not two.
+  dueInDays: 372 + 17 * i,
   truth: wanders(times),
   row: {
     identification: `QP-${41 + i}`,
-    designation: 'Norrick WD loop',
+    designation: 'Norrick WD 4-20',
     owner: 'Quillmere Works',
     place: `Wind chest ${i + 1}`,
     use: 'wind chest',

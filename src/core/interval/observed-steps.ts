@@ -1,0 +1,64 @@
+import type { Outcome } from './family-visits';
+
+/** From being put in order to being seen outside: it went out after `after` and by `by`; null where it was inside when last seen. */
+export type Life = { after: number; by: number | null };
+
+/** The lives of one instrument, from its visits in order of time. */
+export function livesOf(outcomes: readonly Outcome[]): Life[] {
+  const lives: Life[] = [];
+  for (const { since, until, isInside } of outcomes) {
+    // A visit that goes on from the one before lengthens the same life.
+    if (since > 0) lives.pop();
+    lives.push(isInside ? { after: until, by: null } : { after: since, by: until });
+  }
+  return lives;
+}
+
+/** The share still inside from `from` to `to` months after being put in order, as far as anybody saw. */
+export type ObservedStep = { from: number; to: number; share: number };
+
+/** Times are told apart no finer than this share of the longest: more steps than can be drawn tell nothing. */
+const mostTimes = 48;
+const rounds = 300;
+const settled = 1e-7;
+
+/**
+ * The share inside as steps that assume no model: the most likely of all falling curves for lives that ended somewhere between two
+ * visits (Turnbull 1976, self-consistency).
+ * @returns steps in order; none where nothing was seen
+ */
+export function observedSteps(lives: readonly Life[]): ObservedStep[] {
+  const longest = Math.max(0, ...lives.map((l) => l.by ?? l.after));
+  if (longest <= 0) return [];
+  const grain = longest / mostTimes;
+  const cell = (months: number) => Math.min(mostTimes, Math.round(months / grain));
+  // A life may have ended in the cells from `first` up to, not with, `end`; the last cell stands for ever after.
+  const ended = lives.map(({ after, by }) => {
+    const first = cell(after);
+    return { first, end: by === null ? mostTimes + 1 : Math.max(first + 1, cell(by)) };
+  });
+  let mass = Array.from({ length: mostTimes + 1 }, () => 1 / (mostTimes + 1));
+  for (let round = 0; round < rounds; round++) {
+    const next = mass.map(() => 0);
+    for (const { first, end } of ended) {
+      let total = 0;
+      for (let k = first; k < end; k++) total += mass[k]!;
+      if (total > 0) for (let k = first; k < end; k++) next[k]! += mass[k]! / total / ended.length;
+    }
+    const change = Math.max(...next.map((m, k) => Math.abs(m - mass[k]!)));
+    mass = next;
+    if (change < settled) break;
+  }
+  const steps: ObservedStep[] = [];
+  let share = 1;
+  let from = 0;
+  for (let k = 0; k < mostTimes; k++) {
+    if (mass[k]! < 1e-4) continue;
+    const to = (k + 1) * grain;
+    steps.push({ from, to, share });
+    share = Math.max(0, share - mass[k]!);
+    from = to;
+  }
+  steps.push({ from, to: longest, share });
+  return steps;
+}
