@@ -27,6 +27,7 @@ import { seededRandom } from './random';
 import { instrumentRow, standardsOn } from './register-rows';
 import { simulateRun, simulateSetUp, type SimulationOptions } from './simulated-run';
 import { documentOn, standards } from './standards';
+import { windChests } from './wind-chests';
 import type { Truth } from './truths';
 import { budgets, laboratory, people } from './works';
 
@@ -126,7 +127,9 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   }
 
   // Certificates are numbered in the order of their days, whatever instrument they are for; one instrument's runs stay in order.
-  past.sort((a, b) => a.date.localeCompare(b.date));
+  // The wind chests came into the works' care with their papers: they are numbered after the rest.
+  const isLate = (p: Played) => Number(windChests.includes(p.demo));
+  past.sort((a, b) => isLate(a) - isLate(b) || a.date.localeCompare(b.date));
   for (const row of rows.values()) await saveInstrument(db, row);
   const numbers = new Map<string, number>();
   for (const [i, { demo, date, play: playOne }] of past.entries()) {

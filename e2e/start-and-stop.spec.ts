@@ -89,7 +89,7 @@ test.describe('data', () => {
     client.close();
     expect(await refusal(await environment(file), ['--demo', '--fresh'])).toContain("a laboratory's own data");
     expect(await refusal(await environment(file), ['--demo'])).toContain("a laboratory's own data");
-    expect(Number(await ask(file, 'SELECT count(*) FROM instruments'))).toBe(96);
+    expect(Number(await ask(file, 'SELECT count(*) FROM instruments'))).toBe(116);
   });
   test('of the demo is made anew when asked, but not while a server uses it', async () => {
     const file = demoCopy();

@@ -2,7 +2,8 @@ import { isDeepStrictEqual } from 'node:util';
 import { certificateOf, type IssuedCertificate } from '../core/certificate/certificate';
 import { presentCertificate } from '../core/certificate/version-1';
 import { summarizeRun } from '../core/run/run-summary';
-import { runState } from '../core/run/run-state';
+import { pairsOfRun } from '../core/run/run-pairs';
+import { isQuickCheck, runState } from '../core/run/run-state';
 import { propagate } from '../core/uncertainty/propagate';
 import { listBudgets } from '../store/budget-shelf';
 import type { Database } from '../store/database';
@@ -46,12 +47,14 @@ export async function verifyDatabase(
         const state = runState(await eventsOfRun(db, run.id));
         const status = state.completed ? 'finished' : state.brokenOff ? 'abandoned' : 'open';
         if (status !== run.status) faults.push(`${name} is ${status} by its log, and ${run.status} in the list.`);
-        if (state.completed) {
+        if (state.completed && !saysTheSame(summarizeRun(state), run.summary))
+          faults.push(`${name}: its summary is not what follows from its log.`);
+        if (state.completed && run.pairs !== null && !saysTheSame(pairsOfRun(state), run.pairs))
+          faults.push(`${name}: the values of its history are not what follows from its log.`);
+        if (state.completed && !isQuickCheck(state)) {
           certificates++;
           if (state.completed.certificate !== run.certificate)
             faults.push(`${name}: its log says certificate ${state.completed.certificate}.`);
-          if (!saysTheSame(summarizeRun(state), run.summary))
-            faults.push(`${name}: its summary is not what follows from its log.`);
           const issued = await issuedFor(db, run.id, state);
           if (issued && issued.digest !== certificateDigest(issued.content))
             faults.push(`${name}: the content of its certificate is not what was issued (its digest differs).`);

@@ -323,7 +323,7 @@ describe('a database of the program before', () => {
   it('keeps every record when it is brought to the shape of today, and reads the same', async () => {
     const old = await oldDatabase();
     await migrateDatabase(old);
-    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(7);
+    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(8);
     const instrument = (await instrumentById(old, 'qm-0140'))!;
     expect(instrument).toMatchObject({
       unit: 'mm',
@@ -335,6 +335,7 @@ describe('a database of the program before', () => {
       nextDue: '2026-12-14',
       ownerAddress: '',
       nextDateWanted: false,
+      use: '',
     });
     const standard = (await standardById(old, 'gb-47'))!;
     expect(standard.document).toMatchObject({
@@ -345,6 +346,7 @@ describe('a database of the program before', () => {
     expect(standard.document.items).toHaveLength(47);
     expect(standard.document.items![0]).toMatchObject({ nominal: 1, properties: { expansionCoefficient: 1.15e-5 } });
     const row = (await runById(old, 'old'))!;
+    expect(row).toMatchObject({ purpose: 'calibration', pairs: null });
     expect(row.summary).toMatchObject({
       adjusted: true,
       found: {

@@ -107,8 +107,8 @@ export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy,
     };
   const last = checks.at(-1)!;
   const toLimits = monthsToLimits(chart, policy, from);
-  if (toLimits !== null && toLimits < baseMonths) {
-    const months = bounded(toLimits, policy);
+  if (toLimits?.isMoving && toLimits.months < baseMonths) {
+    const months = bounded(toLimits.months, policy);
     return {
       school: 'quick',
       date: dayAfter(from, months),
@@ -120,7 +120,7 @@ export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy,
   }
   const age = monthsBetween(last.at.slice(0, 10), today);
   const isWatched = standing.state === 'quiet' && checks.length >= leastToLengthen && age <= mostSilence;
-  const longer = bounded(Math.min(mostLonger * baseMonths, toLimits ?? Infinity), policy);
+  const longer = bounded(Math.min(mostLonger * baseMonths, toLimits?.months ?? Infinity), policy);
   if (isWatched && longer > baseMonths)
     return {
       school: 'quick',
@@ -142,8 +142,11 @@ export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy,
   };
 }
 
-/** Months from a day for which what the checks show stays inside the tolerance; null where they cannot tell. */
-function monthsToLimits(chart: CheckChart, policy: Policy, from: string): number | null {
+/** Checks move where less than this of the evidence is for their staying where they are. */
+const leastStill = 0.2;
+
+/** Months from a day for which what the checks show stays inside the tolerance, and whether they move; null where they cannot tell. */
+function monthsToLimits(chart: CheckChart, policy: Policy, from: string): { months: number; isMoving: boolean } | null {
   const { checks, limits } = chart;
   const last = checks.at(-1)!;
   if (!limits || (last.lower === null && last.upper === null)) return null;
@@ -156,5 +159,8 @@ function monthsToLimits(chart: CheckChart, policy: Policy, from: string): number
     recent.map((c) => ({ at: at(c), found: { value: c.value, ...own }, left: null, hasNewStandards: false })),
     tolerance,
   );
-  return at(last) + monthsInside(fit, tolerance, policy.target, 2 * policy.ceiling);
+  return {
+    months: at(last) + monthsInside(fit, tolerance, policy.target, 2 * policy.ceiling),
+    isMoving: fit.evidence.constant < leastStill,
+  };
 }

@@ -1,0 +1,162 @@
+import { describe, expect, it } from 'vitest';
+import { fitDrift, monthsInside, predictionBand, probabilityInside } from './drift';
+import { filterDrift, type DriftVisit } from './drift-filter';
+import { driftProposal, driftsOf, pointHistories } from './drift-school';
+import { historyPoints } from './history';
+import { plainPolicy } from './policy';
+import type { Measured, Pair, Visit } from './visit';
+
+const limits = { lower: -1, upper: 1 };
+const read = (value: number, u = 0.05, shared = 0) => ({ value, standardUncertainty: u, sharedUncertainty: shared });
+const yearly = (values: readonly number[], u = 0.05): DriftVisit[] =>
+  values.map((v, i) => ({ at: 12 * i, found: read(v, u), left: null, hasNewStandards: false }));
+
+describe('the filter of drift', () => {
+  it('gives the mean and its uncertainty where nothing moves', () => {
+    const { error, errorVariance } = filterDrift(yearly([0.1, 0.2, 0.3, 0.2]), { rate: 0, walk: 0 }, 1);
+    expect(error).toBeCloseTo(0.2, 5);
+    expect(Math.sqrt(errorVariance)).toBeCloseTo(0.05 / 2, 5);
+  });
+  it('gives the least-squares line where the rate is free', () => {
+    const values = [0.1, 0.16, 0.19, 0.26, 0.3];
+    const { error, rate } = filterDrift(yearly(values), { rate: 10, walk: 0 }, 1);
+    // By hand: slope Σ(i−2)(y−ȳ)/10 a year, level at the end ȳ + 2·slope.
+    const mean = values.reduce((a, b) => a + b, 0) / 5;
+    const slope = values.reduce((s, y, i) => s + (i - 2) * (y - mean), 0) / 10;
+    expect(12 * rate).toBeCloseTo(slope, 4);
+    expect(error).toBeCloseTo(mean + 2 * slope, 4);
+  });
+  it('forgets the level at an adjustment, and keeps the rate', () => {
+    const visits = yearly([0, 0.3, 0.6]);
+    visits[2]!.left = read(-0.5);
+    const { error, rate } = filterDrift(visits, { rate: 10, walk: 0 }, 1);
+    expect(error).toBeCloseTo(-0.5, 4);
+    expect(12 * rate).toBeCloseTo(0.3, 4);
+  });
+  it('takes a jump to be of the standards where they have new certificates, and of the instrument where not', () => {
+    const visits = yearly([0.1, 0.1, 0.1, 0.4]).map((v) => ({ ...v, found: read(v.found.value, 0.15, 0.145) }));
+    const same = filterDrift(visits, { rate: 0, walk: 0.05 }, 1);
+    const renewed = filterDrift(
+      visits.map((v, i) => ({ ...v, hasNewStandards: i === 3 })),
+      { rate: 0, walk: 0.05 },
+      1,
+    );
+    expect(renewed.logEvidence).toBeGreaterThan(same.logEvidence);
+    expect(Math.sqrt(renewed.errorVariance)).toBeLessThan(0.16);
+  });
+  it('is not led astray by an offset far from zero', () => {
+    const near = filterDrift(yearly([0.1, 0.2, 0.3]), { rate: 0.1, walk: 0 }, 1);
+    const far = filterDrift(yearly([1000.1, 1000.2, 1000.3]), { rate: 0.1, walk: 0 }, 1);
+    expect(far.error - 1000).toBeCloseTo(near.error, 6);
+    expect(far.logEvidence).toBeCloseTo(near.logEvidence, 4);
+  });
+});
+
+describe('the models of drift', () => {
+  it.each([
+    ['constant', [0.2, 0.21, 0.19, 0.2, 0.22, 0.2]],
+    ['linear', [0, 0.15, 0.3, 0.45, 0.6, 0.75]],
+    ['random-walk', [0.1, 0.5, 0.2, 0.6, 0.1, -0.3]],
+  ] as const)('tell one that is %s', (model, values) => {
+    const fit = fitDrift(yearly(values, 0.02), limits);
+    expect(fit.best).toBe(model);
+    expect(Object.values(fit.evidence).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
+  });
+  it('predict a steady one to leave its limit when it will', () => {
+    const fit = fitDrift(yearly([0, 0.15, 0.3, 0.45, 0.6], 0.01), limits);
+    // 0.6 now and 0.15 a year: 1 is reached after 32 months, and with 95 % not much before.
+    const months = monthsInside(fit, limits, 0.95, 60);
+    expect(months).toBeGreaterThan(24);
+    expect(months).toBeLessThan(32);
+    expect(probabilityInside(fit, limits, months)).toBeCloseTo(0.95, 3);
+  });
+  it('are sure of nothing after one visit but what was assumed', () => {
+    const fit = fitDrift(yearly([0.2]), limits);
+    expect(fit.evidence.constant).toBeCloseTo(1 / 3, 9);
+    expect(monthsInside(fit, limits, 0.95, 60)).toBeLessThan(60);
+  });
+  it('give nothing to an error that is outside already, and all to one that cannot leave', () => {
+    expect(monthsInside(fitDrift(yearly([1.4, 1.4, 1.4]), limits), limits, 0.95, 36)).toBe(0);
+    expect(monthsInside(fitDrift(yearly([0, 0, 0, 0, 0, 0], 1e-3), limits), limits, 0.95, 36)).toBe(36);
+  });
+  it('draw a band that widens and holds its middle', () => {
+    const fit = fitDrift(yearly([0.1, 0.3, 0.2, 0.4]), limits);
+    const [near, far] = [predictionBand(fit, 0.95, 3), predictionBand(fit, 0.95, 24)];
+    expect(far.high - far.low).toBeGreaterThan(near.high - near.low);
+    expect(near.low).toBeLessThan(near.middle);
+    expect(near.middle).toBeLessThan(near.high);
+  });
+  it('need at least one visit', () => expect(() => fitDrift([], limits)).toThrow(RangeError));
+});
+
+const m = (value: number, more: Partial<Measured> = {}): Measured => ({
+  value,
+  standardUncertainty: 0.02,
+  expandedUncertainty: 0.04,
+  sharedUncertainty: 0.01,
+  lower: -1,
+  upper: 1,
+  acceptLower: -0.96,
+  acceptUpper: 0.96,
+  ...more,
+});
+const pair = (key: string, found: Measured, left: Measured | null = null): Pair => ({
+  key,
+  what: 'Error',
+  point: key,
+  unit: 'mm',
+  shownIn: 'um',
+  found,
+  left,
+});
+const visits = (...rows: Record<string, number>[]): Visit[] =>
+  rows.map((row, i) => ({
+    run: `r${i}`,
+    day: `${2015 + i}-05-01`,
+    isInside: true,
+    share: 0.5,
+    isRenewed: false,
+    certificates: [`B ${Math.floor(i / 2)}`],
+    pairs: Object.entries(row).map(([key, value]) => pair(key, m(value))),
+  }));
+
+describe('the school of drift', () => {
+  const drifting = visits(
+    { '5 mm': 0, '10 mm': 0.1 },
+    { '5 mm': 0.02, '10 mm': 0.3 },
+    { '5 mm': 0, '10 mm': 0.5 },
+    { '5 mm': 0.01, '10 mm': 0.7 },
+  );
+  it('lets the point that drifts worst decide', () => {
+    const [worst] = driftsOf(pointHistories(drifting), plainPolicy);
+    expect(worst!.history.key).toBe('10 mm');
+    const p = driftProposal(drifting, plainPolicy, '2018-05-01');
+    expect(p.reason).toMatch(/^Error, 10 mm moves steadily and is inside its guarded limits with 95 % for \d+ months\.$/);
+    expect(p.date! > '2019-01-01' && p.date! < '2019-12-01').toBe(true);
+  });
+  it('knows when standards came with new certificates', () =>
+    expect(pointHistories(drifting)[0]!.visits.map((v) => v.hasNewStandards)).toEqual([false, false, true, false]));
+  it('forgets points that the last visit did not read', () => {
+    const fewer = [...drifting, ...visits({}, {}, {}, {}, { '5 mm': 0 }).slice(4)];
+    expect(pointHistories(fewer).map((h) => h.key)).toEqual(['5 mm']);
+  });
+  it('waits for three visits', () => expect(driftProposal(drifting.slice(0, 2), plainPolicy, '2017-01-01').date).toBeNull());
+  it('is held to the shortest interval where it leaves sooner', () => {
+    const p = driftProposal(visits({ a: 0 }, { a: 0.5 }, { a: 0.97 }), plainPolicy, '2017-05-01');
+    expect(p.months).toBe(plainPolicy.floor);
+  });
+  it('draws each point, the worst first, with a band that begins at its last visit', () => {
+    const { points, more } = historyPoints(
+      drifting,
+      plainPolicy,
+      '2020-05-01',
+      new Map([['5 mm', [{ run: 'q', at: '2018-06-01T08:00:00Z', value: 0.01, lower: -1, upper: 1 }]]]),
+    );
+    expect(points.map((p) => p.key)).toEqual(['10 mm', '5 mm']);
+    expect(more).toBe(0);
+    expect(points[0]!.band[0]!.day).toBe('2018-05-01');
+    expect(points[0]!.band.at(-1)!.day).toBe('2020-05-01');
+    expect(points[1]!.checks).toHaveLength(1);
+    expect(points[0]!.visits.map((v) => v.run)).toEqual(['r0', 'r1', 'r2', 'r3']);
+  });
+});
