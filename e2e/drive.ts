@@ -8,9 +8,12 @@ export type Hand = 'keys' | 'fingers';
 
 const conditions: Record<string, string> = { pressure: '1003', humidity: '45' };
 const now = (page: Page) => page.getByRole('region', { name: 'Now' });
-/** What stands there when a run is at its end, or a set-up. */
+/** What stands there when a run is at its end, or a set-up, or a quick check. */
 const ending = (page: Page) =>
-  page.getByRole('link', { name: 'As a data file' }).or(page.getByRole('link', { name: 'To the bench', exact: true }));
+  page
+    .getByRole('link', { name: 'As a data file' })
+    .or(page.getByRole('link', { name: 'To the bench', exact: true }))
+    .or(page.getByRole('link', { name: 'Its history' }));
 
 /** The panel as it stands; as it was where the page is just making room for the record, which has none. */
 const panelNow = (page: Page, before: string): Promise<string> =>
@@ -65,6 +68,7 @@ type Bench = {
   measured?: string | (() => Promise<string>);
   air?: string;
   conditionNow?: (name: string) => string;
+  /** Where to stop before the record. */ until?: () => Promise<boolean>;
 };
 
 /** Does what the run asks for, whatever it is, until its record is there. @returns how many readings were typed */
@@ -72,11 +76,11 @@ export async function drive(
   page: Page,
   hand: Hand,
   shows: Shows,
-  { measured = '150', air = '21,5', conditionNow }: Bench = {},
+  { measured = '150', air = '21,5', conditionNow, until }: Bench = {},
 ): Promise<number> {
   let [typed, isAdjusted] = [0, false];
   for (let act = 0; act < 400; act++) {
-    if (await ending(page).isVisible()) return typed;
+    if ((await ending(page).isVisible()) || (await until?.())) return typed;
     if (!(await now(page).getByRole('heading').first().isVisible())) {
       // A panel is on its way, or the run is finished and the page makes its record.
       await expect(now(page).getByRole('heading').or(ending(page)).first()).toBeVisible();

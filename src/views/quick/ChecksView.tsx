@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { ChecksPage, NamedChart } from '../../core/interval/checks-page';
 import { leastForLimits, ruleWords } from '../../core/interval/quick-checks';
 import { limitWords, significant, withPrintedUnit } from '../../core/run/shown-value';
@@ -106,6 +106,9 @@ function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
   const [run] = useState(newKey);
   const [fault, setFault] = useState('');
   const [isSending, setSending] = useState(false);
+  const main = useRef<HTMLButtonElement>(null);
+  // It cannot be pressed before it is known who presses it.
+  useEffect(() => main.current?.focus(), [person]);
   const missing = start.standards.find((s) => s.standard === null);
   const begin = async () => {
     setSending(true);
@@ -164,7 +167,7 @@ function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
           )}
           <button
             type="button"
-            autoFocus
+            ref={main}
             className="button button-main mt-4 min-h-16 w-full !text-xl"
             disabled={!person || missing !== undefined || isSending}
             onClick={() => void begin()}
