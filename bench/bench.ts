@@ -7,6 +7,7 @@ import { randomUUID } from 'node:crypto';
 import { propagate } from '../src/core/uncertainty/propagate';
 import { coreRatios } from './core-bench';
 import { hiddenTruths } from './hidden-bench';
+import { intervalRates } from './interval-bench';
 import { judgementRates } from './judgement-bench';
 import { median, say, time } from './measure';
 import { procedureRatios } from './procedure-bench';
@@ -160,10 +161,18 @@ function javascriptOf(html: string): number {
   return [...seen].reduce((sum, path) => sum + gzipSync(readFileSync(join('dist/client', path))).length, 0);
 }
 
-runBudgets();
-await coreRatios();
-procedureRatios();
-runRatios();
-judgementRates();
-hiddenTruths();
-await pages();
+/** Everything that is measured; `npm run bench -- intervals` measures one part alone. */
+const parts: Record<string, () => void | Promise<void>> = {
+  core: coreRatios,
+  procedures: procedureRatios,
+  runs: () => {
+    runBudgets();
+    runRatios();
+  },
+  judgement: judgementRates,
+  intervals: intervalRates,
+  hidden: hiddenTruths,
+  pages,
+};
+const asked = process.argv.slice(2);
+for (const [name, measure] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await measure();

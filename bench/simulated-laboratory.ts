@@ -66,3 +66,23 @@ function renewed(truth: Survival, random: () => number) {
     share: (): number | null => null,
   };
 }
+
+/** What the error of an instrument does between visits. */
+export type Motion = 'constant' | 'linear' | 'random walk' | 'stepping';
+
+/** An error in half tolerances that moves as it is told: by 0.35 a year, by 0.25 in the root of a year, or by 0.5 once in three years. */
+export function errorThatMoves(motion: Motion, random: () => number) {
+  let error = 0.25 * normalDeviate(random);
+  const rate = motion === 'linear' ? (0.35 * normalDeviate(random)) / 12 : 0;
+  const walk = motion === 'random walk' ? 0.25 / Math.sqrt(12) : 0;
+  return {
+    error: () => error,
+    ages: (months: number): void => {
+      error += rate * months + (walk > 0 ? walk * Math.sqrt(months) * normalDeviate(random) : 0);
+      if (motion === 'stepping' && random() < 1 - Math.exp(-months / 36)) error += 0.5 * normalDeviate(random);
+    },
+    adjust: (to: number): void => {
+      error = to;
+    },
+  };
+}

@@ -8,7 +8,7 @@ const bandPoints = 48;
 
 /** Everything that the page of a family says. @throws ServiceError where no instrument is of this kin */
 export async function familyPage(kind: string, told: string[]): Promise<FamilyPage> {
-  const histories = await Histories.read();
+  const histories = await Histories.read(kind);
   const kin = JSON.stringify([kind, ...told]);
   const members = histories.membersOf(kin);
   if (members.length === 0)

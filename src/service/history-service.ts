@@ -5,20 +5,18 @@ import { database } from '../store/database';
 import * as intervals from '../store/intervals';
 import { chartsOf, Histories } from './interval-service';
 import { today } from './laboratory-time';
-import { ServiceError } from './service-error';
 
 /** Everything that the page of an instrument says of its history. */
 export async function historyOf(id: string): Promise<InstrumentHistory> {
   const db = await database();
-  const [histories, day] = await Promise.all([Histories.read(), today()]);
-  const instrument = histories.instruments.find((i) => i.id === id);
-  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
+  const { histories, instrument } = await Histories.of(id);
+  const day = await today();
   const { policy } = histories.policyOf(instrument);
   const [proposals, visits, counts, charts, moves] = await Promise.all([
     histories.proposals([instrument], day),
     histories.fullVisits([id]),
     intervals.countsOf(db, [id]),
-    chartsOf(db, [instrument], histories),
+    chartsOf(db, [instrument], histories.renewedOn),
     intervals.movesOf(db, id),
   ]);
   const proposed = proposals.get(id)!;
@@ -42,9 +40,7 @@ const plainCell = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${tex
 
 /** The whole history of an instrument as a table: a line for each value of each calibration. */
 export async function historyTable(id: string): Promise<{ identification: string; csv: string }> {
-  const histories = await Histories.read();
-  const instrument = histories.instruments.find((i) => i.id === id);
-  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
+  const { histories, instrument } = await Histories.of(id);
   const visits = (await histories.fullVisits([id])).get(id)!;
   const number = (n: number | null | undefined) => (n === null || n === undefined ? '' : plainDecimal(Number(n.toPrecision(12))));
   const rows = visits.flatMap((v) =>

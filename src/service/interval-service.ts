@@ -3,6 +3,9 @@ import { familyOf, type Family } from '../core/interval/family';
 import { leastVisitsForDrift } from '../core/interval/drift-school';
 import { proposeNext, type KnownOfInstrument, type Proposals } from '../core/interval/propose';
 import type { NamedChart } from '../core/interval/checks-page';
+import { hasQuickSet } from '../core/plan/quick-set';
+import type { ProcedureDocument } from '../core/procedure/document-schema';
+import { defaultRuleSet, ruleSets, type ChartLimits, type RuleSet } from '../core/statistics/control-chart';
 import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../core/interval/quick-checks';
 import type { RunPairs, Visit } from '../core/interval/visit';
 import { dayIn } from '../core/quantity/day-in-zone';
@@ -19,6 +22,17 @@ import { ServiceError } from './service-error';
 
 type Instrument = register.InstrumentRow;
 type Procedure = KnownOfInstrument['procedure'];
+
+/** Things by what they have in common, in their order. */
+function grouped<T>(all: readonly T[], by: (one: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const one of all) {
+    const group = groups.get(by(one));
+    if (group) group.push(one);
+    else groups.set(by(one), [one]);
+  }
+  return groups;
+}
 
 /** A visit without its values: enough for everything but drift. */
 const bareVisit = (row: intervals.CalibrationRow, zone: string): Visit =>
@@ -39,7 +53,8 @@ export async function valuesOf(db: Database, runs: readonly string[]): Promise<M
 
 /** What is known of all instruments at once: policies, visits, kin. */
 export class Histories {
-  private readonly byInstrument = new Map<string, Visit[]>();
+  private readonly byInstrument: Map<string, Visit[]>;
+  private readonly byKin: Map<string, Instrument[]>;
   private readonly families = new Map<string, Family>();
   private readonly intervals = new Map<string, Procedure>();
 
@@ -47,26 +62,37 @@ export class Histories {
     private readonly db: Database,
     readonly policies: readonly SetPolicy[],
     readonly instruments: readonly Instrument[],
-    rows: readonly intervals.CalibrationRow[],
+    private readonly rows: readonly intervals.CalibrationRow[],
     readonly zone: string,
   ) {
-    for (const row of rows) {
-      const of = this.byInstrument.get(row.instrumentId) ?? [];
-      this.byInstrument.set(row.instrumentId, of);
-      of.push(bareVisit(row, zone));
-    }
+    this.byInstrument = new Map(
+      [...grouped(rows, (r) => r.instrumentId)].map(([id, of]) => [id, of.map((row) => bareVisit(row, zone))]),
+    );
+    this.byKin = grouped(instruments, (i) => this.kinOf(i));
   }
 
-  /** @param policies those that hold; others, to see what they would change */
-  static async read(policies?: (set: readonly SetPolicy[]) => readonly SetPolicy[]): Promise<Histories> {
+  /** @param kind of one kind alone: an instrument's kin is of its kind */
+  static async read(kind?: string): Promise<Histories> {
     const db = await database();
     const [set, instruments, rows, zone] = await Promise.all([
       intervals.currentPolicies(db),
-      register.allInstruments(db),
-      intervals.calibrations(db),
+      register.allInstruments(db, kind),
+      intervals.calibrations(db, kind),
       laboratoryZone(),
     ]);
-    return new Histories(db, policies ? policies(set) : set, instruments, rows, zone);
+    return new Histories(db, set, instruments, rows, zone);
+  }
+
+  /** The same histories under other policies. */
+  under(policies: readonly SetPolicy[]): Histories {
+    return new Histories(this.db, policies, this.instruments, this.rows, this.zone);
+  }
+
+  /** What is known of an instrument and all of its kind. @throws ServiceError where there is no such instrument */
+  static async of(id: string): Promise<{ histories: Histories; instrument: Instrument }> {
+    const instrument = await register.instrumentById(await database(), id);
+    if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
+    return { histories: await Histories.read(instrument.kind), instrument };
   }
 
   policyOf = (instrument: Instrument): PolicyFor => policyFor(instrument, this.policies);
@@ -74,11 +100,12 @@ export class Histories {
   /** Finished calibrations of an instrument, oldest first, without their values. */
   visitsOf = (id: string): readonly Visit[] => this.byInstrument.get(id) ?? [];
 
+  /** The day on which an instrument was last put in order. */
+  renewedOn = (id: string): string | undefined => this.visitsOf(id).findLast((v) => v.isRenewed)?.day;
+
   kinOf = (instrument: Instrument): string => kinOf(instrument, this.policyOf(instrument).policy.kinBy);
 
-  membersOf(kin: string): Instrument[] {
-    return this.instruments.filter((i) => this.kinOf(i) === kin);
-  }
+  membersOf = (kin: string): readonly Instrument[] => this.byKin.get(kin) ?? [];
 
   /** The family of some kin, fitted once for each target. @param now the visit that is being finished, of one of them */
   familyOf(kin: string, target: number, now?: { instrument: string; visit: Visit }): Family {
@@ -120,8 +147,8 @@ export class Histories {
     const long = ids.filter((id) => this.visitsOf(id).length + (now?.instrument === id ? 1 : 0) >= leastVisitsForDrift);
     const [full, counts, checks] = await Promise.all([
       this.fullVisits(long),
-      intervals.countsOf(this.db, ids),
-      chartsOf(this.db, instruments, this),
+      intervals.countsOf(this.db, ids).then((rows) => grouped(rows, (r) => r.instrumentId)),
+      chartsOf(this.db, instruments, this.renewedOn),
     ]);
     const proposed = new Map<string, Proposals>();
     for (const instrument of instruments) {
@@ -139,7 +166,7 @@ export class Histories {
         procedure,
         policy,
         family,
-        counts: counts.filter((c) => c.instrumentId === instrument.id),
+        counts: counts.get(instrument.id) ?? [],
         chart: rulingChart(checks.get(instrument.id) ?? new Map()),
       };
       proposed.set(instrument.id, proposeNext(known, from, day));
@@ -148,41 +175,51 @@ export class Histories {
   }
 }
 
+/** What is checked quickly in one result: its checks so far, and how it is called. */
+type Checked = { checks: QuickCheck[] } & Pick<NamedChart, 'what' | 'point' | 'unit' | 'shownIn'>;
+
 /** Quick checks of some instruments: a chart for each result, since the instrument was last put in order. */
 export async function chartsOf(
   db: Database,
-  instruments: readonly { id: string }[],
-  histories: Pick<Histories, 'visitsOf'>,
+  instruments: readonly { id: string; kind: string }[],
+  renewedOn: (id: string) => string | undefined,
 ): Promise<Map<string, Map<string, NamedChart>>> {
-  const rows = await intervals.quickRuns(
-    db,
-    instruments.map((i) => i.id),
-  );
+  const ids = instruments.map((i) => i.id);
+  const rows = grouped(await intervals.quickRuns(db, ids), (r) => r.instrumentId);
   const charts = new Map<string, Map<string, NamedChart>>();
-  for (const { id } of instruments) {
-    const since = histories.visitsOf(id).findLast((v) => v.isRenewed)?.day ?? '';
-    const series = new Map<string, { checks: QuickCheck[]; what: string; point: string; unit: string; shownIn: string }>();
-    for (const row of rows) {
-      if (row.instrumentId !== id || row.finishedAt.slice(0, 10) < since) continue;
-      for (const pair of row.pairs?.pairs ?? []) {
-        if (!pair.found) continue;
-        const known = series.get(pair.key) ?? { checks: [], ...pair };
-        series.set(pair.key, known);
-        const { value, lower, upper } = pair.found;
-        known.checks.push({ run: row.run, at: row.finishedAt, value, lower, upper });
+  for (const { id, kind } of instruments) {
+    const since = renewedOn(id) ?? '';
+    const series = new Map<string, Checked>();
+    for (const row of rows.get(id) ?? []) {
+      if (row.finishedAt.slice(0, 10) < since) continue;
+      for (const { key, what, point, unit, shownIn, found } of row.pairs?.pairs ?? []) {
+        if (!found) continue;
+        const known = series.get(key) ?? { checks: [], what, point, unit, shownIn };
+        series.set(key, known);
+        known.checks.push({ run: row.run, at: row.finishedAt, value: found.value, lower: found.lower, upper: found.upper });
       }
     }
+    const quick = series.size > 0 ? (await quickProcedure(kind))?.quick : undefined;
     charts.set(
       id,
       new Map(
-        [...series].map(([key, { checks, what, point, unit, shownIn }]) => [
-          key,
-          { ...checkChart(checks), what, point, unit, shownIn },
-        ]),
+        [...series].map(([key, { checks, ...named }]) => [key, { ...checkChart(checks, ...watched(quick, key)), ...named }]),
       ),
     );
   }
   return charts;
+}
+
+/** Limits and rules that a document states for one result; nothing where it leaves them to the chart. */
+function watched(quick: ProcedureDocument['quick'], key: string): [ChartLimits | null, RuleSet] {
+  const [series, , , , symbol] = key.split('|');
+  const limits = quick?.limits?.find((l) => l.series === series && l.result === symbol);
+  return [limits ?? null, ruleSets.find((r) => r.id === quick?.rules) ?? defaultRuleSet];
+}
+
+/** The procedure of a kind that has a quick set; undefined where none has. */
+export async function quickProcedure(kind: string): Promise<ProcedureDocument | undefined> {
+  return (await proceduresFor(kind)).map((p) => p.document).find(hasQuickSet);
 }
 
 /** The chart that speaks for an instrument: one that rings, else the first. */
@@ -193,21 +230,17 @@ export function rulingChart(charts: ReadonlyMap<string, CheckChart>): CheckChart
 
 /** What every school proposes for an instrument, as it stands today. */
 export async function proposalsFor(id: string): Promise<Proposals> {
-  const [histories, day] = await Promise.all([Histories.read(), today()]);
-  const instrument = histories.instruments.find((i) => i.id === id);
-  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
-  return (await histories.proposals([instrument], day)).get(id)!;
+  const { histories, instrument } = await Histories.of(id);
+  return (await histories.proposals([instrument], await today())).get(id)!;
 }
 
 /** What every school proposes for a run that is being finished, its own readings among the history. @param day the laboratory's */
 export async function proposalsAtFinish(state: RunState, day: string): Promise<Proposals> {
-  const histories = await Histories.read();
-  const { id } = state.instrument;
-  const instrument = histories.instruments.find((i) => i.id === id);
-  if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
-  // What was agreed when the run began holds for it, as everything else of its record.
-  const asBegun = { ...instrument, intervalMonths: state.instrument.intervalMonths };
+  const { id, intervalMonths } = state.instrument;
+  const { histories, instrument } = await Histories.of(id);
   const visit = visitNow(state, day, summarizeRun(state));
+  // What was agreed when the run began holds for it, as everything else of its record.
+  const asBegun = { ...instrument, intervalMonths };
   const all = await histories.proposals([asBegun], day, { instrument: id, visit, procedure: state.procedure.interval });
   return all.get(id)!;
 }

@@ -3,6 +3,7 @@ import { policyFor, policySchema, policyScopeSchema, type PolicyScope, type SetP
 import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../core/interval/policy-board';
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
+import * as register from '../store/register';
 import { Histories } from './interval-service';
 import { today } from './laboratory-time';
 import { requirePerson } from './run-service';
@@ -28,8 +29,8 @@ const mostShown = 200;
 
 /** What a policy would change, before it does: the dates of the instruments that it is for, as they were if it had always held. */
 export async function previewPolicy(request: PolicyRequest): Promise<PolicyPreview> {
-  const [then, day] = await Promise.all([Histories.read((set) => replaced(set, request)), today()]);
-  const now = await Histories.read();
+  const [now, day] = await Promise.all([Histories.read(), today()]);
+  const then = now.under(replaced(now.policies, request));
   const inUse = then.instruments.filter((i) => i.state === 'in-use');
   const differs = (a: ReturnType<typeof policyFor>, b: ReturnType<typeof policyFor>) => JSON.stringify(a) !== JSON.stringify(b);
   const concerned = inUse.filter((i) => differs(policyFor(i, now.policies), policyFor(i, then.policies)));
@@ -62,8 +63,11 @@ export async function setPolicy(request: z.infer<typeof setPolicyRequestSchema>,
 /** Everything a policy can be for, and what holds there now. */
 export async function policyBoard(): Promise<PolicyBoard> {
   const db = await database();
-  const [histories, history] = await Promise.all([Histories.read(), intervals.policyLines(db)]);
-  const { instruments, policies } = histories;
+  const [instruments, policies, history] = await Promise.all([
+    register.allInstruments(db),
+    intervals.currentPolicies(db),
+    intervals.policyLines(db),
+  ]);
   const of = (scope: PolicyScope, subject: string) =>
     policies.find((p) => p.scope === scope && p.subject === subject)?.policy ?? null;
   const inUse = instruments.filter((i) => i.state === 'in-use');

@@ -1,17 +1,16 @@
 import { addDays, addHours, parseISO } from 'date-fns';
 import type { ChecksPage, QuickBoard, QuickStart } from '../core/interval/checks-page';
 import { checkStanding } from '../core/interval/quick-checks';
-import { hasQuickSet, quickRoles } from '../core/plan/quick-set';
+import { quickRoles } from '../core/plan/quick-set';
 import { codeIn } from '../core/register/label-code';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { database, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { openRunOf, openRuns } from '../store/run-log';
-import { chartsOf, Histories, rulingChart } from './interval-service';
+import { chartsOf, Histories, quickProcedure, rulingChart } from './interval-service';
 import { benchOptions } from './start-service';
 import { laboratoryZone, today } from './laboratory-time';
-import { proceduresFor } from './procedure-library';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { ServiceError } from './service-error';
 
@@ -30,25 +29,28 @@ function isWanted(
   return addDays(parseISO(dayIn(last, zone)), every) <= parseISO(dayIn(now, zone));
 }
 
-/** The procedure of a kind that has a quick set; undefined where none has. */
-async function quickProcedure(kind: string): Promise<ProcedureDocument | undefined> {
-  return (await proceduresFor(kind)).map((p) => p.document).find(hasQuickSet);
-}
-
 /** Quick checks that are wanted today, and those whose latest rings. */
 export async function quickBoard(now = new Date().toISOString()): Promise<QuickBoard> {
   const db = await database();
-  const [histories, latest, zone] = await Promise.all([Histories.read(), intervals.latestQuickRuns(db), laboratoryZone()]);
+  const [inUse, latest, zone, open] = await Promise.all([
+    intervals.instrumentsInUse(db),
+    intervals.latestQuickRuns(db),
+    laboratoryZone(),
+    openRuns(db),
+  ]);
   const kinds = new Map<string, ProcedureDocument | undefined>();
-  for (const kind of new Set(histories.instruments.map((i) => i.kind))) kinds.set(kind, await quickProcedure(kind));
+  for (const kind of new Set(inUse.map((i) => i.kind))) kinds.set(kind, await quickProcedure(kind));
   // What lies on the bench is being looked at anyway.
-  const onBench = new Set((await openRuns(db)).map((r) => r.instrumentId));
-  const checked = histories.instruments.filter((i) => i.state === 'in-use' && kinds.get(i.kind) && !onBench.has(i.id));
-  const charts = await chartsOf(
+  const onBench = new Set(open.map((r) => r.instrumentId));
+  const checked = inUse.filter((i) => kinds.get(i.kind) && !onBench.has(i.id));
+  const withChecks = checked.filter((i) => latest.has(i.id));
+  const renewed = new Map<string, string>();
+  for (const row of await intervals.calibrationsOf(
     db,
-    checked.filter((i) => latest.has(i.id)),
-    histories,
-  );
+    withChecks.map((i) => i.id),
+  ))
+    if (row.summary?.adjusted) renewed.set(row.instrumentId, dayIn(row.finishedAt, zone));
+  const charts = await chartsOf(db, withChecks, (id) => renewed.get(id));
   const lines = checked.map((i) => {
     const often = kinds.get(i.kind)!.quick;
     const last = latest.get(i.id) ?? null;
@@ -116,10 +118,9 @@ export async function quickStart(instrument: register.InstrumentRow): Promise<Qu
 /** Everything that the page of an instrument's quick checks says. */
 export async function checksOf(id: string): Promise<ChecksPage> {
   const db = await database();
-  const [histories, day] = await Promise.all([Histories.read(), today()]);
-  const row = histories.instruments.find((i) => i.id === id);
-  if (!row) throw new ServiceError(404, 'There is no instrument with this id.');
-  const charts = (await chartsOf(db, [row], histories)).get(id)!;
+  const { histories, instrument: row } = await Histories.of(id);
+  const day = await today();
+  const charts = (await chartsOf(db, [row], histories.renewedOn)).get(id)!;
   const ruling = rulingChart(charts);
   const standing = checkStanding(ruling);
   const since = standing.state === 'rings' ? standing.lastGood : null;

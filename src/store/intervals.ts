@@ -30,6 +30,16 @@ export type CalibrationRow = {
   certificate: string | null;
 };
 
+/** SQLite takes no more names in one question than some ten thousand. */
+const mostAtOnce = 5000;
+
+/** Asks for many ids, some thousands at a time; rows come in the order of the ids' parts. */
+async function inParts<T>(ids: readonly string[], ask: (part: string[]) => Promise<T[]>): Promise<T[]> {
+  const parts: T[] = [];
+  for (let i = 0; i < ids.length; i += mostAtOnce) for (const row of await ask(ids.slice(i, i + mostAtOnce))) parts.push(row);
+  return parts;
+}
+
 const calibrationColumns = {
   run: runs.id,
   instrumentId: runs.instrumentId,
@@ -41,24 +51,39 @@ const calibrationColumns = {
 };
 const isCalibration = and(eq(runs.purpose, 'calibration'), eq(runs.status, 'finished'), isNotNull(runs.finishedAt));
 
-/** Finished calibrations of every instrument, or of some, oldest first; without their values. */
-export async function calibrations(db: Database, instrumentIds?: readonly string[]): Promise<CalibrationRow[]> {
-  if (instrumentIds?.length === 0) return [];
-  const rows = await db
-    .select(calibrationColumns)
-    .from(runs)
-    .where(instrumentIds ? and(isCalibration, inArray(runs.instrumentId, [...instrumentIds])) : isCalibration)
-    .orderBy(asc(runs.finishedAt));
-  return rows.map((r) => ({ ...r, finishedAt: r.finishedAt! }));
+const asCalibrations = (rows: (Omit<CalibrationRow, 'finishedAt'> & { finishedAt: string | null })[]): CalibrationRow[] =>
+  rows.map((r) => ({ ...r, finishedAt: r.finishedAt! }));
+
+/** Finished calibrations of every instrument, or of those of one kind, oldest first; without their values. */
+export async function calibrations(db: Database, kind?: string): Promise<CalibrationRow[]> {
+  const all = db.select(calibrationColumns).from(runs);
+  const rows =
+    kind === undefined
+      ? await all.where(isCalibration).orderBy(asc(runs.finishedAt))
+      : await all
+          .innerJoin(instruments, eq(runs.instrumentId, instruments.id))
+          .where(and(isCalibration, eq(instruments.kind, kind)))
+          .orderBy(asc(runs.finishedAt));
+  return asCalibrations(rows);
 }
+
+/** Finished calibrations of some instruments, of each the oldest first. */
+export const calibrationsOf = async (db: Database, instrumentIds: readonly string[]): Promise<CalibrationRow[]> =>
+  asCalibrations(
+    await inParts(instrumentIds, (part) =>
+      db
+        .select(calibrationColumns)
+        .from(runs)
+        .where(and(isCalibration, inArray(runs.instrumentId, part)))
+        .orderBy(asc(runs.finishedAt)),
+    ),
+  );
 
 /** The values of calibrations by run; null where they were not kept yet. */
 export async function pairsOfRuns(db: Database, runIds: readonly string[]): Promise<Map<string, RunPairs | null>> {
-  if (runIds.length === 0) return new Map();
-  const rows = await db
-    .select({ id: runs.id, pairs: runs.pairs })
-    .from(runs)
-    .where(inArray(runs.id, [...runIds]));
+  const rows = await inParts(runIds, (part) =>
+    db.select({ id: runs.id, pairs: runs.pairs }).from(runs).where(inArray(runs.id, part)),
+  );
   return new Map(rows.map((r) => [r.id, r.pairs]));
 }
 
@@ -67,14 +92,16 @@ export const keepPairs = (db: Database, run: string, pairs: RunPairs): Promise<u
 
 export type QuickRow = { run: string; instrumentId: string; finishedAt: string; pairs: RunPairs | null };
 
-/** Finished quick checks of some instruments, oldest first. */
+/** Finished quick checks of some instruments, of each the oldest first. */
 export async function quickRuns(db: Database, instrumentIds: readonly string[]): Promise<QuickRow[]> {
-  if (instrumentIds.length === 0) return [];
-  const rows = await db
-    .select({ run: runs.id, instrumentId: runs.instrumentId, finishedAt: runs.finishedAt, pairs: runs.pairs })
-    .from(runs)
-    .where(and(eq(runs.purpose, 'quick'), eq(runs.status, 'finished'), inArray(runs.instrumentId, [...instrumentIds])))
-    .orderBy(asc(runs.finishedAt));
+  const isQuick = and(eq(runs.purpose, 'quick'), eq(runs.status, 'finished'));
+  const rows = await inParts(instrumentIds, (part) =>
+    db
+      .select({ run: runs.id, instrumentId: runs.instrumentId, finishedAt: runs.finishedAt, pairs: runs.pairs })
+      .from(runs)
+      .where(and(isQuick, inArray(runs.instrumentId, part)))
+      .orderBy(asc(runs.finishedAt)),
+  );
   return rows.map((r) => ({ ...r, finishedAt: r.finishedAt! }));
 }
 
@@ -91,13 +118,13 @@ export async function latestQuickRuns(db: Database): Promise<Map<string, string>
 export type UseCountRow = { instrumentId: string; day: string; count: number };
 
 export const countsOf = (db: Database, instrumentIds: readonly string[]): Promise<UseCountRow[]> =>
-  instrumentIds.length === 0
-    ? Promise.resolve([])
-    : db
-        .select({ instrumentId: useCounts.instrumentId, day: useCounts.day, count: useCounts.count })
-        .from(useCounts)
-        .where(inArray(useCounts.instrumentId, [...instrumentIds]))
-        .orderBy(asc(useCounts.day), asc(useCounts.sequence));
+  inParts(instrumentIds, (part) =>
+    db
+      .select({ instrumentId: useCounts.instrumentId, day: useCounts.day, count: useCounts.count })
+      .from(useCounts)
+      .where(inArray(useCounts.instrumentId, part))
+      .orderBy(asc(useCounts.day), asc(useCounts.sequence)),
+  );
 
 export const appendCount = (db: Database, row: UseCountRow & { at: string; person: string }): Promise<unknown> =>
   writing(db, () => db.insert(useCounts).values(row));
@@ -125,7 +152,7 @@ export const movesOf = (db: Database, instrumentId: string): Promise<MovedDate[]
   db.select().from(movedDates).where(eq(movedDates.instrumentId, instrumentId)).orderBy(desc(movedDates.sequence));
 
 /** Every instrument in use, what is due first. */
-export const instrumentsInUse = (db: Database) =>
+export const instrumentsInUse = (db: Database): Promise<(typeof instruments.$inferSelect)[]> =>
   db
     .select()
     .from(instruments)

@@ -81,9 +81,13 @@ export async function saveInstrument(db: Database, row: InstrumentRow): Promise<
   await writing(db, () => db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values }));
 }
 
-/** Every instrument there is. */
-export const allInstruments = (db: Database): Promise<InstrumentRow[]> =>
-  db.select().from(instruments).orderBy(asc(instruments.identification));
+/** Every instrument there is, or every one of a kind. */
+export const allInstruments = (db: Database, kind?: string): Promise<InstrumentRow[]> =>
+  db
+    .select()
+    .from(instruments)
+    .where(kind === undefined ? undefined : eq(instruments.kind, kind))
+    .orderBy(asc(instruments.identification));
 
 /** Instruments of one kind, those that are due first. */
 export const instrumentsOfKind = (db: Database, kind: string): Promise<InstrumentRow[]> =>

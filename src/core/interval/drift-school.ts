@@ -84,7 +84,20 @@ export function pointHistories(visits: readonly Visit[]): PointHistory[] {
 export const guardedLimits = ({ limits, accept }: PointHistory): DriftLimits =>
   accept.lower === null && accept.upper === null ? limits : accept;
 
-export type PointDrift = { history: PointHistory; fit: DriftFit; months: number; isGuarded: boolean };
+export type PointDrift = {
+  history: PointHistory;
+  fit: DriftFit;
+  months: number;
+  isGuarded: boolean;
+  /** What it was left with lies outside its limits. */ isOut: boolean;
+};
+
+/** Whether what was read last, after any adjustment, is outside: however little that reading is sure of. */
+function leftOutside({ visits, limits: { lower, upper } }: PointHistory): boolean {
+  const last = visits.at(-1)!;
+  const { value } = last.left ?? last.found;
+  return (lower !== null && value < lower) || (upper !== null && value > upper);
+}
 
 /** Each result's drift, the one that is the first to leave its limits at the front. */
 export function driftsOf(histories: readonly PointHistory[], policy: Policy): PointDrift[] {
@@ -95,10 +108,11 @@ export function driftsOf(histories: readonly PointHistory[], policy: Policy): Po
       const guarded = guardedLimits(history);
       // What lies between the accepted and the limit itself is held against the limit: it cannot come inside by waiting less.
       const isGuarded = probabilityInside(fit, guarded, 0) >= policy.target;
-      const months = monthsInside(fit, isGuarded ? guarded : history.limits, policy.target, policy.ceiling);
-      return { history, fit, months, isGuarded };
+      const isOut = leftOutside(history);
+      const months = isOut ? 0 : monthsInside(fit, isGuarded ? guarded : history.limits, policy.target, policy.ceiling);
+      return { history, fit, months, isGuarded, isOut };
     })
-    .sort((a, b) => a.months - b.months || roomAfter(a, policy) - roomAfter(b, policy));
+    .sort((a, b) => a.months - b.months || Number(b.isOut) - Number(a.isOut) || roomAfter(a, policy) - roomAfter(b, policy));
 }
 
 /** How likely a result is inside at the longest interval: which of those that all stay inside is nearest to leaving. */
@@ -123,8 +137,9 @@ export function driftProposal(visits: readonly Visit[], policy: Policy, from: st
   const elapsed = Math.max(0, monthsBetween(history.visits.at(-1)!.day, from));
   const wanted = bounded(months - elapsed, policy);
   const at = [history.what, history.point].filter(Boolean).join(', ');
-  const sentence =
-    months <= 0
+  const sentence = worst.isOut
+    ? `${at} was left outside its limits: the shortest interval, ${monthsInWords(wanted)}.`
+    : months <= 0
       ? `${at} is not inside its limits with ${percent(policy.target)} even now: the shortest interval, ${monthsInWords(wanted)}.`
       : months >= policy.ceiling
         ? `Every point stays inside with ${percent(policy.target)} for as long as the policy allows, ${monthsInWords(policy.ceiling)}; ${at} is nearest to leaving.`

@@ -140,6 +140,12 @@ describe('the school of drift', () => {
     const fewer = [...drifting, ...visits({}, {}, {}, {}, { '5 mm': 0 }).slice(4)];
     expect(pointHistories(fewer).map((h) => h.key)).toEqual(['5 mm']);
   });
+  it('puts a point that was left outside first, however unsure its reading is', () => {
+    const rows = visits({ a: 0, b: 0 }, { a: 0, b: 0.3 }, { a: 0, b: 0.6 }, { a: 0, b: 0.8 });
+    rows[3]!.pairs[0] = pair('a', m(-6000, { standardUncertainty: 5000, expandedUncertainty: 10_000 }));
+    expect(driftsOf(pointHistories(rows), plainPolicy)[0]).toMatchObject({ months: 0, isOut: true, history: { key: 'a' } });
+    expect(driftProposal(rows, plainPolicy, '2018-05-01').reason).toContain('was left outside its limits');
+  });
   it('waits for three visits', () => expect(driftProposal(drifting.slice(0, 2), plainPolicy, '2017-01-01').date).toBeNull());
   it('is held to the shortest interval where it leaves sooner', () => {
     const p = driftProposal(visits({ a: 0 }, { a: 0.5 }, { a: 0.97 }), plainPolicy, '2017-05-01');

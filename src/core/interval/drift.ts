@@ -75,7 +75,7 @@ export function fitDrift(visits: readonly DriftVisit[], limits: DriftLimits): Dr
 export function probabilityInside(fit: DriftFit, limits: DriftLimits, months: number): number {
   let inside = 0;
   for (const { weight, member, state } of fit.members) {
-    if (weight < 1e-9) continue;
+    if (weight < 1e-6) continue;
     const { mean, deviation } = driftAfter(state, member, months);
     inside += weight * insideNormal(mean, deviation, limits);
   }
@@ -127,12 +127,12 @@ export function monthsInside(fit: DriftFit, limits: DriftLimits, probability: nu
   const holds = (months: number) => probabilityInside(fit, limits, months) >= probability;
   if (!holds(0)) return 0;
   // Looked for from the front: an error that drifts out and on through may be likely inside again later.
-  const step = most / 48;
+  const step = most / 24;
   let a = 0;
   while (a < most && holds(Math.min(most, a + step))) a += step;
   if (a >= most) return most;
   let b = Math.min(most, a + step);
-  for (let i = 0; i < 30; i++) {
+  for (let i = 0; i < 20; i++) {
     const c = (a + b) / 2;
     if (holds(c)) a = c;
     else b = c;

@@ -14,7 +14,7 @@ export function outcomesOf(visits: readonly Pick<Visit, 'day' | 'isInside' | 'is
   const outcomes: Outcome[] = [];
   let renewed: string | null = null;
   let before: string | null = null;
-  for (const visit of inOrder(visits as Visit[])) {
+  for (const visit of inOrder(visits)) {
     if (visit.isInside !== null) {
       if (renewed !== null && before !== null) {
         const until = monthsBetween(renewed, visit.day);
@@ -32,7 +32,7 @@ export function outcomesOf(visits: readonly Pick<Visit, 'day' | 'isInside' | 'is
 
 /** Months since it was put in order, at its last visit; null where it was left outside, or was never here. */
 export function monthsSinceRenewal(visits: readonly Pick<Visit, 'day' | 'isInside' | 'isRenewed'>[]): number | null {
-  const ordered = inOrder(visits as Visit[]);
+  const ordered = inOrder(visits);
   let renewed: string | null = null;
   for (const visit of ordered) {
     if (visit.isRenewed || (renewed === null && visit.isInside)) renewed = visit.day;

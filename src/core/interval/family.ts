@@ -33,9 +33,22 @@ export function familyOf(members: readonly Member[], target: number): Family {
     : { ...same, way: 'likelihood', fit: fitReliability(cells, target, within) };
 }
 
+/** What was worked out of few data, by the target and the age. */
+const fewKnown = new WeakMap<Weighted, Map<string, Range>>();
+
+/** Ages are told to a quarter of a month: thousands of one family ask. */
+function fewMonthsOf(few: Weighted, target: number, since: number): Range {
+  const age = Math.round(4 * since) / 4;
+  const known = fewKnown.get(few) ?? new Map<string, Range>();
+  fewKnown.set(few, known);
+  const key = `${target} ${age}`;
+  if (!known.has(key)) known.set(key, fewMonths(few, target, age));
+  return known.get(key)!;
+}
+
 /** Months at the family's target, of those last seen inside `since` months after being put in order; 95 % between low and high. */
 export function familyMonths(family: Family, since = 0): Range {
-  if (family.way === 'few') return fewMonths(family.few, family.target, since);
+  if (family.way === 'few') return fewMonthsOf(family.few, family.target, since);
   const { best, low, high } = family.fit;
   const middle = monthsUntil(best, family.target, since);
   // What is still to come is as uncertain as the whole.

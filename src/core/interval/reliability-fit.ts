@@ -44,6 +44,9 @@ function summit(f: (x: number) => number, start: number, [low, high]: [number, n
   return { x, value };
 }
 
+/** How far apart shapes are looked at to tell where their top is, on the scale of `scaled`. */
+const shapeStep = 0.02;
+
 /** A shape on a scale on which a step is alike everywhere. */
 const scaled = (model: SurvivalModel, shape: number): number => (model === 'weibull' ? Math.log(shape) : shape);
 const unscaled = (model: SurvivalModel, at: number): number => (model === 'weibull' ? Math.exp(at) : at);
@@ -66,7 +69,17 @@ type ModelFit = {
   restart: () => void;
 };
 
-function fitModel(model: SurvivalModel, cells: readonly Cell[], target: number, within: number): ModelFit {
+/** Times at which a first look is taken, all over. */
+const looks = 24;
+
+/** The best member of a model. @param start from where it is climbed; without it after a look all over */
+function fitModel(
+  model: SurvivalModel,
+  cells: readonly Cell[],
+  target: number,
+  within: number,
+  start: Survival | null,
+): ModelFit {
   const [lowShape, highShape] = shapeBounds[model].map((s) => scaled(model, s)) as [number, number];
   const at = (logTime: number, shape: number): Survival => ({
     model,
@@ -77,23 +90,35 @@ function fitModel(model: SurvivalModel, cells: readonly Cell[], target: number, 
   /** The best shape at a time; looked for from the last one, which is nearly it. */
   let near = lowShape;
   const along = (logTime: number): { shape: number; value: number } => {
-    if (lowShape === highShape) return { shape: lowShape, value: logLikelihood(at(logTime, lowShape), cells, within) };
     const of = (shape: number) => logLikelihood(at(logTime, shape), cells, within);
-    const found = summit(of, near, [lowShape, highShape], 0.01, 0.3);
+    if (lowShape === highShape) return { shape: lowShape, value: of(lowShape) };
+    const middle = Math.min(highShape - shapeStep, Math.max(lowShape + shapeStep, near));
+    const [less, value, more] = [of(middle - shapeStep), of(middle), of(middle + shapeStep)];
+    const slope = (more - less) / (2 * shapeStep);
+    const bend = (more - 2 * value + less) / (shapeStep * shapeStep);
+    const step = -slope / bend;
+    // So near the top it is a parabola, whose top needs no further look.
+    if (bend < 0 && Math.abs(step) < 4 * shapeStep && middle + step > lowShape && middle + step < highShape) {
+      near = middle + step;
+      return { shape: near, value: value - (slope * slope) / (2 * bend) };
+    }
+    const found = summit(of, middle, [lowShape, highShape], shapeStep, 0.3);
     near = found.x;
     return { shape: found.x, value: found.value };
   };
   const [lowTime, highTime] = timeBounds.map(Math.log) as [number, number];
-  // From a coarse look all over, so that no lesser hill is climbed; then closely around the best.
-  const steps = 24;
-  const few = coarser(cells);
-  let best = { logTime: lowTime, shape: lowShape, value: -Infinity };
-  for (let i = 0; i <= steps; i++) {
-    const logTime = lowTime + (i * (highTime - lowTime)) / steps;
-    for (const part of lowShape === highShape ? [0] : [0, 0.25, 0.5, 0.75, 1]) {
-      const shape = lowShape + part * (highShape - lowShape);
-      const value = logLikelihood(at(logTime, shape), few, within);
-      if (value > best.value) best = { logTime, shape, value };
+  let best = start && { logTime: Math.log(start.time), shape: scaled(model, start.shape) };
+  if (!best) {
+    // A coarse look all over, so that no lesser hill is climbed.
+    let most = -Infinity;
+    best = { logTime: lowTime, shape: lowShape };
+    for (let i = 0; i <= looks; i++) {
+      const logTime = lowTime + (i * (highTime - lowTime)) / looks;
+      for (const part of lowShape === highShape ? [0] : [0, 0.25, 0.5, 0.75, 1]) {
+        const shape = lowShape + part * (highShape - lowShape);
+        const value = logLikelihood(at(logTime, shape), cells, within);
+        if (value > most) [best, most] = [{ logTime, shape }, value];
+      }
     }
   }
   near = best.shape;
@@ -107,30 +132,38 @@ function fitModel(model: SurvivalModel, cells: readonly Cell[], target: number, 
   };
 }
 
-/** Where a profile has fallen by the drop, on one side of the best; the bound of the search where it never does. */
+/**
+ * Where a profile has fallen by the drop, on one side of the best; the bound of the search where it never does. The root of what it has
+ * fallen by grows nearly as the distance, so that a few looks along a chord find the place.
+ */
 function boundOf(fit: ModelFit, side: -1 | 1): number {
   const limit = Math.log(timeBounds[side === -1 ? 0 : 1]);
-  const enough = fit.value - dropAt95;
-  let inside = Math.log(fit.best.time);
-  let step = 0.05;
-  let outside = inside;
+  const best = Math.log(fit.best.time);
+  const wanted = Math.sqrt(dropAt95);
+  const fallen = (logTime: number) => Math.sqrt(Math.max(0, fit.value - fit.profile(logTime))) - wanted;
   fit.restart();
-  // The shape follows the time slowly: in steps that grow, then halved between the last two.
-  for (;;) {
-    outside = side === -1 ? Math.max(limit, inside - step) : Math.min(limit, inside + step);
-    if (fit.profile(outside) < enough) break;
+  let [inside, below] = [best, -wanted];
+  let [outside, above] = [best, -wanted];
+  // The shape follows the time slowly: in steps that grow.
+  for (let step = 0.06; above < 0; step *= 1.7) {
     if (outside === limit) return Math.exp(limit);
-    inside = outside;
-    step *= 1.6;
+    [inside, below] = [outside, above];
+    outside = side === -1 ? Math.max(limit, outside - step) : Math.min(limit, outside + step);
+    above = fallen(outside);
   }
-  for (let i = 0; i < 9; i++) {
-    const middle = (inside + outside) / 2;
-    if (fit.profile(middle) < enough) outside = middle;
-    else inside = middle;
+  for (let i = 0; i < 12 && Math.abs(outside - inside) > 1e-3; i++) {
+    const part = Math.min(0.9, Math.max(0.1, below / (below - above)));
+    const middle = inside + part * (outside - inside);
+    const there = fallen(middle);
+    if (Math.abs(there) < 2e-3) return Math.exp(middle);
+    if (there > 0) [outside, above] = [middle, there];
+    else [inside, below] = [middle, there];
   }
   return Math.exp((inside + outside) / 2);
 }
 
+/** A model whose likelihood is so far behind at a first look, over fewer cells, is not looked at closely. */
+const hopeless = 8;
 /** A model with less of the evidence has no part in the bounds. */
 const leastEvidence = 0.05;
 
@@ -144,7 +177,10 @@ const leastEvidence = 0.05;
 export function fitReliability(cells: readonly Cell[], target: number, within = 1): ReliabilityFit {
   const outside = cells.reduce((n, c) => n + c.outside, 0);
   if (outside === 0) throw new RangeError('Nothing was seen outside: a most likely interval has no end.');
-  const fits = survivalModels.map((model) => fitModel(model, cells, target, within));
+  const few = coarser(cells);
+  const seenFirst = survivalModels.map((model) => fitModel(model, few, target, within, null));
+  const highest = Math.max(...seenFirst.map((f) => f.value));
+  const fits = seenFirst.map((f) => (f.value < highest - hopeless ? f : fitModel(f.best.model, cells, target, within, f.best)));
   const score = fits.map((f) => f.value - 0.5 * (f.best.model === 'exponential' ? 1 : 2) * Math.log(outside));
   const most = Math.max(...score);
   const total = score.reduce((sum, s) => sum + Math.exp(s - most), 0);

@@ -49,7 +49,18 @@ export type Visit = {
 /** Months as they are reckoned here: a twelfth of 365.25 days. */
 export const daysInMonth = 365.25 / 12;
 
-const dayNumber = (day: string): number => Date.parse(`${day}T00:00:00Z`) / 86_400_000;
+/** Days told before: tens of thousands of histories name the same few thousand. */
+const daysTold = new Map<string, number>();
+const mostTold = 20_000;
+
+function dayNumber(day: string): number {
+  const known = daysTold.get(day);
+  if (known !== undefined) return known;
+  const number = Date.parse(`${day}T00:00:00Z`) / 86_400_000;
+  if (daysTold.size >= mostTold) daysTold.clear();
+  daysTold.set(day, number);
+  return number;
+}
 
 /** Months from one ISO day to another; negative where the second is earlier. */
 export const monthsBetween = (from: string, to: string): number => (dayNumber(to) - dayNumber(from)) / daysInMonth;
@@ -61,7 +72,10 @@ export function dayAfter(day: string, months: number): string {
 }
 
 /** Visits in the order of their days: a log that was entered later does not make time run backwards. */
-export const inOrder = (visits: readonly Visit[]): Visit[] => [...visits].sort((a, b) => a.day.localeCompare(b.day));
+export function inOrder<V extends { day: string }>(visits: readonly V[]): readonly V[] {
+  if (visits.every((v, i) => i === 0 || visits[i - 1]!.day <= v.day)) return visits;
+  return [...visits].sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
+}
 
 /** Whether a verdict says inside; a value that only might be outside is inside. */
 export const isInsideBy = (verdict: Verdict | null | undefined): boolean | null =>

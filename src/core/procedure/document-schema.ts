@@ -496,6 +496,12 @@ export const documentSchema = z.strictObject({
       every: z.number().positive().max(400),
       unit: z.enum(['days', 'hours']),
       statement: text.optional(),
+      /** Which run rules its charts watch; the quietest, where nothing is said. */
+      rules: z.enum(['limits', 'limits-and-shift', 'limits-and-zones', 'all-eight']).optional(),
+      /** Limits of charts that are stated, in the unit of the result; others are told from their own first checks. */
+      limits: z
+        .array(z.strictObject({ series: nameId, result: symbolSchema, centre: z.number(), sigma: z.number().positive() }))
+        .optional(),
     })
     .optional(),
   setUp: z.strictObject({ most: z.number().int().min(2).max(24) }).optional(),

@@ -209,10 +209,12 @@ export function familyPage(document: ProcedureDocument, held?: Held): string {
       ...checks.map((s) => `- ${s.title}: in ${s.sets.filter((x) => x === 'check' || x === 'quick').join(' and ')}.`),
     ]),
     '',
-    ...section(
-      'When to come back',
-      document.interval ? [`${document.interval.statement ?? `${document.interval.months} months`}`] : [],
-    ),
+    ...section('When to come back', [
+      ...(document.interval ? [`${document.interval.statement ?? `${document.interval.months} months`}`] : []),
+      ...(document.quick
+        ? ['', `Quick check every ${document.quick.every} ${document.quick.unit}. ${document.quick.statement ?? ''}`.trim()]
+        : []),
+    ]),
     '',
     ...section('Held against hidden truth', held ? heldWords(held) : []),
     '',
