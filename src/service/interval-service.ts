@@ -23,6 +23,21 @@ import { ServiceError } from './service-error';
 type Instrument = register.InstrumentRow;
 type Procedure = KnownOfInstrument['procedure'];
 
+/** Longer than this, in ms, nobody else is kept waiting. */
+const mostAtOnce = 40;
+
+/** Lets others have their turn where work has gone on for long. @param told before each turn @throws what the signal was aborted with */
+export function turns(told: () => void = () => {}, signal?: AbortSignal): () => Promise<void> {
+  let since = performance.now();
+  return async () => {
+    if (performance.now() - since < mostAtOnce) return;
+    told();
+    await new Promise((resolve) => setImmediate(resolve));
+    signal?.throwIfAborted();
+    since = performance.now();
+  };
+}
+
 /** Things by what they have in common, in their order. */
 function grouped<T>(all: readonly T[], by: (one: T) => string): Map<string, T[]> {
   const groups = new Map<string, T[]>();
@@ -141,6 +156,7 @@ export class Histories {
     instruments: readonly Instrument[],
     day: string,
     now?: { instrument: string; visit: Visit; procedure: Procedure },
+    turn: () => Promise<void> = turns(),
   ): Promise<Map<string, Proposals>> {
     const ids = instruments.map((i) => i.id);
     // Only a history that is long enough tells a drift; the values of the others are not read.
@@ -152,6 +168,7 @@ export class Histories {
     ]);
     const proposed = new Map<string, Proposals>();
     for (const instrument of instruments) {
+      await turn();
       const isNow = now?.instrument === instrument.id;
       const past = full.get(instrument.id) ?? this.visitsOf(instrument.id);
       const visits = isNow ? [...past, now.visit] : past;

@@ -192,6 +192,16 @@ describe('policies', () => {
     for (const m of preview.moved) expect(m.then < m.now!).toBe(true);
     expect(await currentPolicies(db)).not.toContainEqual(expect.objectContaining({ subject: 'calliper' }));
   });
+  it('are given up when whoever asked has gone, and tell how far they are', async () => {
+    const all = policySchema.parse({ school: 'drift', months: 7 });
+    const told: number[] = [];
+    const ask = { scope: 'laboratory' as const, subject: '', policy: all };
+    await previewPolicy(ask, (done, of) => told.push(done / of));
+    expect(told.every((share, i) => share > 0 && share <= 1 && share >= (told[i - 1] ?? 0))).toBe(true);
+    const given = new AbortController();
+    given.abort();
+    await expect(previewPolicy(ask, () => {}, given.signal)).rejects.toThrow();
+  });
   it('hold once they are set, and no more once they are taken back; who set what stays', async () => {
     await setPolicy({ scope: 'family', subject: 'calliper', policy: drift, person });
     expect((await proposalsFor('qc-34')).policy).toEqual({ school: 'drift', scope: 'family' });

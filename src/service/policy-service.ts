@@ -4,7 +4,7 @@ import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../core/i
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
-import { Histories } from './interval-service';
+import { Histories, turns } from './interval-service';
 import { today } from './laboratory-time';
 import { requirePerson } from './run-service';
 
@@ -28,13 +28,24 @@ const replaced = (set: readonly SetPolicy[], { scope, subject, policy }: PolicyR
 const mostShown = 200;
 
 /** What a policy would change, before it does: the dates of the instruments that it is for, as they were if it had always held. */
-export async function previewPolicy(request: PolicyRequest): Promise<PolicyPreview> {
+export async function previewPolicy(
+  request: PolicyRequest,
+  progress: (done: number, of: number) => void = () => {},
+  signal?: AbortSignal,
+): Promise<PolicyPreview> {
   const [now, day] = await Promise.all([Histories.read(), today()]);
   const then = now.under(replaced(now.policies, request));
   const inUse = then.instruments.filter((i) => i.state === 'in-use');
   const differs = (a: ReturnType<typeof policyFor>, b: ReturnType<typeof policyFor>) => JSON.stringify(a) !== JSON.stringify(b);
   const concerned = inUse.filter((i) => differs(policyFor(i, now.policies), policyFor(i, then.policies)));
-  const [before, after] = [await now.proposals(concerned, day), await then.proposals(concerned, day)];
+  let done = 0;
+  const turn = turns(() => progress(done, 2 * concerned.length), signal);
+  const counted = () => {
+    done++;
+    return turn();
+  };
+  const before = await now.proposals(concerned, day, undefined, counted);
+  const after = await then.proposals(concerned, day, undefined, counted);
   const year = `${Number(day.slice(0, 4)) + 1}${day.slice(4)}`;
   const count = (of: typeof before) => [...of.values()].filter((p) => p.chosen.date! <= year).length;
   const moved = concerned.flatMap((i): Moved[] => {

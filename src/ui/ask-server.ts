@@ -7,8 +7,17 @@ export type Answer<T> = { ok: true; body: T } | { ok: false; refusal: ServerRefu
 export const isUnreachable = (refusal: ServerRefusal): boolean =>
   refusal.status === 0 || refusal.status === 502 || refusal.status === 503 || refusal.status === 504;
 
-/** Sends JSON and returns what came back, or a refusal in words; never throws. */
-export async function askServer<T>(method: 'GET' | 'POST' | 'PUT', address: string, body?: unknown): Promise<Answer<T>> {
+/** How far something long has come. */
+export type Progress = { done: number; of: number };
+type Asking = { onProgress?: (progress: Progress) => void; signal?: AbortSignal };
+
+/** Sends JSON and returns what came back, or a refusal in words; never throws. Something long tells how far it is, and can be given up. */
+export async function askServer<T>(
+  method: 'GET' | 'POST' | 'PUT',
+  address: string,
+  body?: unknown,
+  { onProgress, signal }: Asking = {},
+): Promise<Answer<T>> {
   const refuse = (
     status: number,
     message: string,
@@ -16,18 +25,40 @@ export async function askServer<T>(method: 'GET' | 'POST' | 'PUT', address: stri
     details: Record<string, unknown> = {},
   ): Answer<T> => ({ ok: false, refusal: { status, message, path, details } });
   let response: Response;
+  let answer: unknown;
   try {
     response = await fetch(address, {
       method,
+      ...(signal ? { signal } : {}),
       ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
     });
+    answer = await lastOf(response, onProgress);
   } catch {
-    return refuse(0, 'The server does not answer. Nothing typed is lost: try again in a moment.');
+    return signal?.aborted
+      ? refuse(0, 'It was given up.')
+      : refuse(0, 'The server does not answer. Nothing typed is lost: try again in a moment.');
   }
-  const answer: unknown = await response.json().catch(() => null);
-  if (response.ok && answer !== null) return { ok: true, body: answer as T };
   const error = (answer as { error?: { message?: string; path?: (string | number)[] } & Record<string, unknown> } | null)?.error;
+  if (response.ok && answer !== null && !error) return { ok: true, body: answer as T };
   if (!error?.message) return refuse(response.status, 'The server gave an answer that cannot be read. Try again in a moment.');
   const { message, path = [], ...details } = error;
   return refuse(response.status, message, path, details);
+}
+
+/** The body of an answer; of one that comes in lines the last, those before it tell how far it is. Null for what is no JSON. */
+async function lastOf(response: Response, onProgress: Asking['onProgress']): Promise<unknown> {
+  if (!response.headers.get('content-type')?.startsWith('application/x-ndjson')) return response.json().catch(() => null);
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let [text, last] = ['', null as unknown];
+  for (;;) {
+    const { value, done } = await reader.read();
+    const lines = (text + (value ?? '')).split('\n');
+    text = lines.pop()!;
+    for (const line of lines) {
+      last = JSON.parse(line);
+      const { progress } = last as { progress?: Progress };
+      if (progress) onProgress?.(progress);
+    }
+    if (done) return last;
+  }
 }

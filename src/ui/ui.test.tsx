@@ -163,6 +163,27 @@ describe('asking the server', () => {
     answering(Response.json({ a: 1 }));
     expect(await askServer('GET', '/x')).toEqual({ ok: true, body: { a: 1 } });
   });
+  it('tells how far something long is, and takes its last line, also where that is a refusal', async () => {
+    const inLines = (...lines: unknown[]) =>
+      vi.stubGlobal('fetch', async () => {
+        // In pieces that end where they will.
+        const text = lines.map((l) => `${JSON.stringify(l)}\n`).join('');
+        const pieces = [text.slice(0, 17), text.slice(17, 40), text.slice(40)];
+        const body = new ReadableStream({
+          pull: (c) => (pieces.length ? c.enqueue(new TextEncoder().encode(pieces.shift())) : c.close()),
+        });
+        return new Response(body, { headers: { 'content-type': 'application/x-ndjson; charset=utf-8' } });
+      });
+    const told: unknown[] = [];
+    inLines({ progress: { done: 1, of: 2 } }, { progress: { done: 2, of: 2 } }, { a: 1 });
+    expect(await askServer('POST', '/x', {}, { onProgress: (p) => told.push(p) })).toEqual({ ok: true, body: { a: 1 } });
+    expect(told).toEqual([
+      { done: 1, of: 2 },
+      { done: 2, of: 2 },
+    ]);
+    inLines({ progress: { done: 1, of: 2 } }, { error: { message: 'Not so.', path: ['a'] } });
+    expect(await askServer('POST', '/x', {})).toMatchObject({ ok: false, refusal: { message: 'Not so.', path: ['a'] } });
+  });
   it('a server that is gone is unreachable, and nothing was refused', async () => {
     answering(new TypeError('fetch failed'));
     const refusal = await refusalOf();

@@ -89,14 +89,14 @@ export type PointDrift = {
   fit: DriftFit;
   months: number;
   isGuarded: boolean;
-  /** What it was left with lies outside its limits. */ isOut: boolean;
+  /** How far outside its limits it was left, in its unit over the scale of the fit; 0 inside. */ outBy: number;
 };
 
-/** Whether what was read last, after any adjustment, is outside: however little that reading is sure of. */
-function leftOutside({ visits, limits: { lower, upper } }: PointHistory): boolean {
+/** How far what was read last, after any adjustment, is outside: however little that reading is sure of. */
+function leftOutside({ visits, limits: { lower, upper } }: PointHistory): number {
   const last = visits.at(-1)!;
   const { value } = last.left ?? last.found;
-  return (lower !== null && value < lower) || (upper !== null && value > upper);
+  return Math.max(0, lower === null ? 0 : lower - value, upper === null ? 0 : value - upper);
 }
 
 /** Each result's drift, the one that is the first to leave its limits at the front. */
@@ -108,11 +108,11 @@ export function driftsOf(histories: readonly PointHistory[], policy: Policy): Po
       const guarded = guardedLimits(history);
       // What lies between the accepted and the limit itself is held against the limit: it cannot come inside by waiting less.
       const isGuarded = probabilityInside(fit, guarded, 0) >= policy.target;
-      const isOut = leftOutside(history);
-      const months = isOut ? 0 : monthsInside(fit, isGuarded ? guarded : history.limits, policy.target, policy.ceiling);
-      return { history, fit, months, isGuarded, isOut };
+      const outBy = leftOutside(history) / fit.scale;
+      const months = outBy > 0 ? 0 : monthsInside(fit, isGuarded ? guarded : history.limits, policy.target, policy.ceiling);
+      return { history, fit, months, isGuarded, outBy };
     })
-    .sort((a, b) => a.months - b.months || Number(b.isOut) - Number(a.isOut) || roomAfter(a, policy) - roomAfter(b, policy));
+    .sort((a, b) => a.months - b.months || b.outBy - a.outBy || roomAfter(a, policy) - roomAfter(b, policy));
 }
 
 /** How likely a result is inside at the longest interval: which of those that all stay inside is nearest to leaving. */
@@ -137,13 +137,14 @@ export function driftProposal(visits: readonly Visit[], policy: Policy, from: st
   const elapsed = Math.max(0, monthsBetween(history.visits.at(-1)!.day, from));
   const wanted = bounded(months - elapsed, policy);
   const at = [history.what, history.point].filter(Boolean).join(', ');
-  const sentence = worst.isOut
-    ? `${at} was left outside its limits: the shortest interval, ${monthsInWords(wanted)}.`
-    : months <= 0
-      ? `${at} is not inside its limits with ${percent(policy.target)} even now: the shortest interval, ${monthsInWords(wanted)}.`
-      : months >= policy.ceiling
-        ? `Every point stays inside with ${percent(policy.target)} for as long as the policy allows, ${monthsInWords(policy.ceiling)}; ${at} is nearest to leaving.`
-        : `${at} ${driftModelTitles[fit.best]} and is inside its ${worst.isGuarded ? 'guarded ' : ''}limits with ${percent(policy.target)} for ${monthsInWords(months)}${wanted > months ? `; the policy's shortest is ${monthsInWords(wanted)}` : ''}.`;
+  const sentence =
+    worst.outBy > 0
+      ? `${at} was left outside its limits: the shortest interval, ${monthsInWords(wanted)}.`
+      : months <= 0
+        ? `${at} is not inside its limits with ${percent(policy.target)} even now: the shortest interval, ${monthsInWords(wanted)}.`
+        : months >= policy.ceiling
+          ? `Every point stays inside with ${percent(policy.target)} for as long as the policy allows, ${monthsInWords(policy.ceiling)}; ${at} is nearest to leaving.`
+          : `${at} ${driftModelTitles[fit.best]} and is inside its ${worst.isGuarded ? 'guarded ' : ''}limits with ${percent(policy.target)} for ${monthsInWords(months)}${wanted > months ? `; the policy's shortest is ${monthsInWords(wanted)}` : ''}.`;
   const inside = probabilityInside(fit, worst.isGuarded ? guardedLimits(history) : history.limits, wanted + elapsed);
   return {
     school: 'drift',

@@ -143,7 +143,10 @@ describe('the school of drift', () => {
   it('puts a point that was left outside first, however unsure its reading is', () => {
     const rows = visits({ a: 0, b: 0 }, { a: 0, b: 0.3 }, { a: 0, b: 0.6 }, { a: 0, b: 0.8 });
     rows[3]!.pairs[0] = pair('a', m(-6000, { standardUncertainty: 5000, expandedUncertainty: 10_000 }));
-    expect(driftsOf(pointHistories(rows), plainPolicy)[0]).toMatchObject({ months: 0, isOut: true, history: { key: 'a' } });
+    rows[3]!.pairs[1] = pair('b', m(1.2));
+    const [first, second] = driftsOf(pointHistories(rows), plainPolicy);
+    expect(first).toMatchObject({ months: 0, outBy: 5999, history: { key: 'a' } });
+    expect(second!.outBy).toBeCloseTo(0.2, 9);
     expect(driftProposal(rows, plainPolicy, '2018-05-01').reason).toContain('was left outside its limits');
   });
   it('waits for three visits', () => expect(driftProposal(drifting.slice(0, 2), plainPolicy, '2017-01-01').date).toBeNull());

@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from 'vitest';
 import * as z from 'zod';
 import { log as logger } from '../../service/log';
 import { ServiceError } from '../../service/service-error';
-import { accepting, answering, notAllowed } from './_endpoint';
+import { accepting, answering, inLines, notAllowed } from './_endpoint';
 
 const call = async (route: APIRoute, body?: string, headers: Record<string, string> = {}) => {
   const request = new Request('http://local/x', body === undefined ? {} : { method: 'POST', body, headers });
@@ -57,4 +57,43 @@ describe('endpoints', () => {
     log.mockRestore();
   });
   it('refuse a method that an address does not take', async () => expect((await call(notAllowed)).status).toBe(405));
+});
+
+describe('an answer that takes long', () => {
+  const context = { request: new Request('http://local/x') } as unknown as APIContext;
+  const linesOf = async (response: Response) =>
+    (await response.text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as unknown);
+  it('tells how far it is, line by line, and ends with the answer', async () => {
+    const response = inLines(async (progress) => {
+      progress(1, 3);
+      progress(2, 3);
+      return { a: 1 };
+    }, context);
+    expect(response.headers.get('content-type')).toContain('application/x-ndjson');
+    expect(await linesOf(response)).toEqual([{ progress: { done: 1, of: 3 } }, { progress: { done: 2, of: 3 } }, { a: 1 }]);
+  });
+  it('ends with the refusal where there is one', async () => {
+    const response = inLines(async () => {
+      throw new ServiceError(422, 'Not so.', ['policy']);
+    }, context);
+    expect(await linesOf(response)).toEqual([{ error: { message: 'Not so.', path: ['policy'] } }]);
+  });
+  it('is told when whoever asked has gone', async () => {
+    let isGivenUp = false;
+    const response = inLines(
+      (_progress, signal) =>
+        new Promise((resolve) =>
+          signal.addEventListener('abort', () => {
+            isGivenUp = true;
+            resolve({});
+          }),
+        ),
+      context,
+    );
+    await response.body!.cancel();
+    expect(isGivenUp).toBe(true);
+  });
 });

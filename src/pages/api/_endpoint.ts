@@ -53,6 +53,31 @@ function answerError(error: unknown, context: APIContext): Response {
   );
 }
 
+/**
+ * An answer that takes long: lines of JSON, each telling how far it is, the last one the answer, or the refusal. Given up by whoever
+ * asked, the work is told so by its signal.
+ */
+export function inLines(
+  work: (progress: (done: number, of: number) => void, signal: AbortSignal) => Promise<unknown>,
+  context: APIContext,
+): Response {
+  const givenUp = new AbortController();
+  const encoder = new TextEncoder();
+  const body = new ReadableStream<Uint8Array>({
+    start: async (lines) => {
+      const write = (line: unknown) => givenUp.signal.aborted || lines.enqueue(encoder.encode(`${JSON.stringify(line)}\n`));
+      try {
+        write(await work((done, of) => write({ progress: { done, of } }), givenUp.signal));
+      } catch (error) {
+        if (!givenUp.signal.aborted) write(await answerError(error, context).json());
+      }
+      if (!givenUp.signal.aborted) lines.close();
+    },
+    cancel: () => givenUp.abort(),
+  });
+  return new Response(body, { headers: { 'content-type': 'application/x-ndjson; charset=utf-8', 'cache-control': 'no-store' } });
+}
+
 /** An endpoint that answers a request without a body. */
 export const answering =
   (answer: (context: APIContext) => Promise<unknown>): APIRoute =>

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { zodResolver } from '@hookform/resolvers/zod';
 import { useForm, type DefaultValues, type FieldValues, type Path, type Resolver } from 'react-hook-form';
 import type * as z from 'zod';
-import { askServer, type ServerRefusal } from '../ask-server';
+import { askServer, type Progress, type ServerRefusal } from '../ask-server';
 
 type Sending = { method: 'POST' | 'PUT'; address: string };
 
@@ -16,7 +16,15 @@ export function useEntryForm<V extends FieldValues, E, A = { id: string }>(
   schemaFor: (values: V) => z.ZodType<E>,
   { method, address }: Sending,
   onDone: (answer: A) => void,
-  /** Whether the fields are empty again once it is sent. */ { isCleared = false }: { isCleared?: boolean } = {},
+  {
+    isCleared = false,
+    onProgress,
+    signal,
+  }: {
+    /** Whether the fields are empty again once it is sent. */ isCleared?: boolean;
+    /** Told how far something long has come. */ onProgress?: (progress: Progress) => void;
+    /** Made anew for each sending; giving up ends it. */ signal?: () => AbortSignal;
+  } = {},
 ) {
   const [refusal, setRefusal] = useState<ServerRefusal | null>(null);
   const resolver: Resolver<V, unknown, E> = (values, context, options) =>
@@ -30,7 +38,12 @@ export function useEntryForm<V extends FieldValues, E, A = { id: string }>(
   const send = (more: (before: ServerRefusal | null) => object = () => ({})) =>
     form.handleSubmit(
       async (entry) => {
-        const answer = await askServer<A>(method, address, { ...(entry as object), ...more(refusal) });
+        const answer = await askServer<A>(
+          method,
+          address,
+          { ...(entry as object), ...more(refusal) },
+          { ...(onProgress ? { onProgress } : {}), ...(signal ? { signal: signal() } : {}) },
+        );
         if (answer.ok) {
           setRefusal(null);
           if (isCleared) form.reset();

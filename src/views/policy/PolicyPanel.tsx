@@ -1,9 +1,9 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { plainPolicy, type Policy, type PolicyScope } from '../../core/interval/policy';
 import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../../core/interval/policy-board';
 import { schools, schoolTitles } from '../../core/interval/proposal';
-import { askServer } from '../../ui/ask-server';
+import { askServer, type Progress } from '../../ui/ask-server';
 import { Combobox } from '../../ui/Combobox';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { FormInput, FormInputs } from '../../ui/form/FormFields';
@@ -102,12 +102,23 @@ function PolicyForm({ subject }: { subject: PolicySubject }) {
   const { scope, subject: name } = subject;
   const [preview, setPreview] = useState<PolicyPreview | null>(null);
   const [fault, setFault] = useState('');
+  const [progress, setProgress] = useState<Progress | null>(null);
+  const giveUp = useRef(() => {});
   const schema = policyFormSchema(scope, name);
   const { form, refusal, send } = useEntryForm<PolicyTyped, Request, PolicyPreview>(
     typedPolicy(subject.policy ?? plainPolicy),
     () => schema,
     { method: 'POST', address: '/api/policies/preview' },
     setPreview,
+    {
+      onProgress: setProgress,
+      signal: () => {
+        setProgress(null);
+        const next = new AbortController();
+        giveUp.current = () => next.abort();
+        return next.signal;
+      },
+    },
   );
   const typed = form.watch('policy');
   const change = (values: Partial<PolicyTyped['policy']>) => {
@@ -183,6 +194,14 @@ function PolicyForm({ subject }: { subject: PolicySubject }) {
           <button className={`button ${preview ? '' : 'button-main'}`} disabled={form.formState.isSubmitting}>
             Show what would change
           </button>
+          {form.formState.isSubmitting && progress && (
+            <span className="flex items-center gap-3" role="status">
+              {Math.round((100 * progress.done) / progress.of)} %
+              <button type="button" className="button button-quiet" onClick={() => giveUp.current()}>
+                Give it up
+              </button>
+            </span>
+          )}
           {subject.policy && (
             <button type="button" className="button button-quiet" disabled={!person} onClick={() => void store(null)}>
               Take this policy back

@@ -1,5 +1,7 @@
 import { policyRequestSchema, previewPolicy } from '../../../service/policy-service';
-import { accepting, notAllowed } from '../_endpoint';
+import { accepting, inLines, notAllowed } from '../_endpoint';
 
-export const POST = accepting(policyRequestSchema, (request) => previewPolicy(request));
+export const POST = accepting(policyRequestSchema, (request, context) =>
+  Promise.resolve(inLines((progress, signal) => previewPolicy(request, progress, signal), context)),
+);
 export const ALL = notAllowed;
