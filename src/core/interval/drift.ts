@@ -16,22 +16,12 @@ export type DriftLimits = { lower: number | null; upper: number | null };
 const rates = [0.05, 0.15, 0.5, 1.5];
 const walks = [0.04, 0.08, 0.16, 0.32, 0.64];
 
-/** Every way of moving that is weighed, each model as likely as the others before anything is read. */
-function membersOf(scale: number): { model: DriftModel; prior: number; member: DriftMember }[] {
-  return [
-    { model: 'constant', prior: 1 / 3, member: { rate: 0, walk: 0 } },
-    ...rates.map((r) => ({
-      model: 'linear' as const,
-      prior: 1 / 3 / rates.length,
-      member: { rate: (r * scale) / 12, walk: 0 },
-    })),
-    ...walks.map((w) => ({
-      model: 'random-walk' as const,
-      prior: 1 / 3 / walks.length,
-      member: { rate: 0, walk: (w * scale) / Math.sqrt(12) },
-    })),
-  ];
-}
+/** Every way of moving that is weighed, in half tolerances and years; each model is as likely as the others before anything is read. */
+const ways: readonly { model: DriftModel; prior: number; rate: number; walk: number }[] = [
+  { model: 'constant', prior: 1 / 3, rate: 0, walk: 0 },
+  ...rates.map((rate) => ({ model: 'linear' as const, prior: 1 / 3 / rates.length, rate, walk: 0 })),
+  ...walks.map((walk) => ({ model: 'random-walk' as const, prior: 1 / 3 / walks.length, rate: 0, walk })),
+];
 
 type Weighed = { model: DriftModel; weight: number; member: DriftMember; state: DriftState };
 
@@ -60,13 +50,18 @@ export function driftScale({ lower, upper }: DriftLimits, visits: readonly Drift
 export function fitDrift(visits: readonly DriftVisit[], limits: DriftLimits): DriftFit {
   if (visits.length === 0) throw new RangeError('A drift cannot be told without a visit.');
   const scale = driftScale(limits, visits);
-  const filtered = membersOf(scale).map((m) => ({ ...m, state: filterDrift(visits, m.member, scale) }));
-  const most = Math.max(...filtered.map((m) => m.state.logEvidence));
-  const raw = filtered.map((m) => m.prior * Math.exp(m.state.logEvidence - most));
-  const total = raw.reduce((a, b) => a + b, 0);
-  const members = filtered.map(({ model, member, state }, i) => ({ model, member, state, weight: raw[i]! / total }));
+  const members: Weighed[] = [];
+  let most = -Infinity;
+  for (const { model, prior, rate, walk } of ways) {
+    const member = { rate: (rate * scale) / 12, walk: (walk * scale) / Math.sqrt(12) };
+    const state = filterDrift(visits, member, scale);
+    members.push({ model, weight: prior, member, state });
+    if (state.logEvidence > most) most = state.logEvidence;
+  }
+  let total = 0;
+  for (const m of members) total += m.weight *= Math.exp(m.state.logEvidence - most);
   const evidence = { constant: 0, linear: 0, 'random-walk': 0 };
-  for (const m of members) evidence[m.model] += m.weight;
+  for (const m of members) evidence[m.model] += m.weight /= total;
   const best = driftModels.reduce((a, b) => (evidence[b] > evidence[a] ? b : a));
   return { scale, members, evidence, best, steps: visits.length - 1 };
 }

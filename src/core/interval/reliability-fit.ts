@@ -66,7 +66,7 @@ type ModelFit = {
   /** The greatest log likelihood at the logarithm of a time; asked for in small steps from the best. */ profile: (
     logTime: number,
   ) => number;
-  restart: () => void;
+  restart: () => unknown;
 };
 
 /** Times at which a first look is taken, all over. */
@@ -88,23 +88,28 @@ function fitModel(
     shape: unscaled(model, shape),
   });
   /** The best shape at a time; looked for from the last one, which is nearly it. */
-  let near = lowShape;
+  let [near, nearTime, ridge] = [lowShape, NaN, 0];
+  const found = (logTime: number, shape: number, value: number) => {
+    // How the best shape follows the time: where it will be at the next.
+    if (Math.abs(logTime - nearTime) > 1e-6) ridge = Math.max(-3, Math.min(3, (shape - near) / (logTime - nearTime)));
+    [near, nearTime] = [shape, logTime];
+    return { shape, value };
+  };
   const along = (logTime: number): { shape: number; value: number } => {
     const of = (shape: number) => logLikelihood(at(logTime, shape), cells, within);
     if (lowShape === highShape) return { shape: lowShape, value: of(lowShape) };
-    const middle = Math.min(highShape - shapeStep, Math.max(lowShape + shapeStep, near));
+    const guess = Number.isNaN(nearTime) ? near : near + ridge * (logTime - nearTime);
+    const middle = Math.min(highShape - shapeStep, Math.max(lowShape + shapeStep, guess));
     const [less, value, more] = [of(middle - shapeStep), of(middle), of(middle + shapeStep)];
     const slope = (more - less) / (2 * shapeStep);
     const bend = (more - 2 * value + less) / (shapeStep * shapeStep);
     const step = -slope / bend;
     // So near the top it is a parabola, whose top needs no further look.
     if (bend < 0 && Math.abs(step) < 4 * shapeStep && middle + step > lowShape && middle + step < highShape) {
-      near = middle + step;
-      return { shape: near, value: value - (slope * slope) / (2 * bend) };
+      return found(logTime, middle + step, value - (slope * slope) / (2 * bend));
     }
-    const found = summit(of, middle, [lowShape, highShape], shapeStep, 0.3);
-    near = found.x;
-    return { shape: found.x, value: found.value };
+    const top = summit(of, middle, [lowShape, highShape], shapeStep, 0.3);
+    return found(logTime, top.x, top.value);
   };
   const [lowTime, highTime] = timeBounds.map(Math.log) as [number, number];
   let best = start && { logTime: Math.log(start.time), shape: scaled(model, start.shape) };
@@ -128,9 +133,12 @@ function fitModel(
     best: at(x, shape),
     value,
     profile: (logTime) => along(logTime).value,
-    restart: () => (near = shape),
+    restart: () => ([near, nearTime] = [shape, x]),
   };
 }
+
+/** How far from the best a profile is looked at to tell how it bends. */
+const closeBy = 0.04;
 
 /**
  * Where a profile has fallen by the drop, on one side of the best; the bound of the search where it never does. The root of what it has
@@ -142,14 +150,17 @@ function boundOf(fit: ModelFit, side: -1 | 1): number {
   const wanted = Math.sqrt(dropAt95);
   const fallen = (logTime: number) => Math.sqrt(Math.max(0, fit.value - fit.profile(logTime))) - wanted;
   fit.restart();
+  // As far as a parabola about the best would have it; where that is not far enough, on in steps that grow.
+  const near = fit.value - fit.profile(best + side * closeBy);
+  let step = near > 0 ? Math.max(0.02, Math.min(1, closeBy * Math.sqrt(dropAt95 / near))) : 0.1;
   let [inside, below] = [best, -wanted];
   let [outside, above] = [best, -wanted];
-  // The shape follows the time slowly: in steps that grow.
-  for (let step = 0.06; above < 0; step *= 1.7) {
+  while (above < 0) {
     if (outside === limit) return Math.exp(limit);
     [inside, below] = [outside, above];
     outside = side === -1 ? Math.max(limit, outside - step) : Math.min(limit, outside + step);
     above = fallen(outside);
+    step = inside === best ? step / 2 : step * 1.6;
   }
   for (let i = 0; i < 12 && Math.abs(outside - inside) > 1e-3; i++) {
     const part = Math.min(0.9, Math.max(0.1, below / (below - above)));

@@ -50,17 +50,21 @@ export type Visit = {
 export const daysInMonth = 365.25 / 12;
 
 /** Days told before: tens of thousands of histories name the same few thousand. */
-const daysTold = new Map<string, number>();
+const numbersTold = new Map<string, number>();
+const namesTold = new Map<number, string>();
 const mostTold = 20_000;
 
-function dayNumber(day: string): number {
-  const known = daysTold.get(day);
-  if (known !== undefined) return known;
-  const number = Date.parse(`${day}T00:00:00Z`) / 86_400_000;
-  if (daysTold.size >= mostTold) daysTold.clear();
-  daysTold.set(day, number);
-  return number;
+function told<K, V>(known: Map<K, V>, key: K, tell: (key: K) => V): V {
+  const before = known.get(key);
+  if (before !== undefined) return before;
+  const now = tell(key);
+  if (known.size >= mostTold) known.clear();
+  known.set(key, now);
+  return now;
 }
+
+const dayNumber = (day: string): number => told(numbersTold, day, (d) => Date.parse(`${d}T00:00:00Z`) / 86_400_000);
+const dayName = (number: number): string => told(namesTold, number, (n) => new Date(n * 86_400_000).toISOString().slice(0, 10));
 
 /** Months from one ISO day to another; negative where the second is earlier. */
 export const monthsBetween = (from: string, to: string): number => (dayNumber(to) - dayNumber(from)) / daysInMonth;
@@ -68,7 +72,7 @@ export const monthsBetween = (from: string, to: string): number => (dayNumber(to
 /** The ISO day some months after a day, to the nearest day. @throws RangeError for a number that is none */
 export function dayAfter(day: string, months: number): string {
   if (!Number.isFinite(months)) throw new RangeError('A date cannot be told from a number of months that is none.');
-  return new Date((dayNumber(day) + Math.round(months * daysInMonth)) * 86_400_000).toISOString().slice(0, 10);
+  return dayName(dayNumber(day) + Math.round(months * daysInMonth));
 }
 
 /** Visits in the order of their days: a log that was entered later does not make time run backwards. */
