@@ -21,7 +21,7 @@ export type HistoryPoint = {
   limits: DriftLimits;
   guarded: DriftLimits;
   visits: { day: string; run: string; found: Read; left: Read | null; hasNewStandards: boolean }[];
-  /** What is expected from its last visit on, with the probability of the policy; empty with one visit. */
+  /** What is expected from its last visit on, beyond each edge with what the target of the policy leaves; empty with one visit. */
   band: { day: string; low: number; middle: number; high: number }[];
   evidence: Record<DriftModel, number> | null;
   left: string[];
@@ -48,7 +48,8 @@ function bandOf(history: PointHistory, target: number, until: string): Pick<Hist
   const fit = fitDrift(history.visits, history.limits);
   const band = Array.from({ length: bandSteps + 1 }, (_, i) => {
     const at = (months * i) / bandSteps;
-    return { day: dayAfter(last.day, at), ...predictionBand(fit, target, at) };
+    // What is beyond one edge is what the target leaves: so the band meets a limit where the date is.
+    return { day: dayAfter(last.day, at), ...predictionBand(fit, 2 * target - 1, at) };
   });
   return { band, evidence: fit.evidence };
 }

@@ -10,7 +10,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import type { SchoolId } from '../../core/interval/proposal';
+import { percent, type SchoolId } from '../../core/interval/proposal';
 import { inShownUnit, limitWords, significant, withPrintedUnit } from '../../core/run/shown-value';
 import { printedUnit } from '../../core/quantity/unit';
 import type { HistoryPoint } from '../../core/interval/history';
@@ -271,7 +271,7 @@ export function HistoryChart({
           ? '; dotted: where the rule accepts'
           : ''}
         .{checks.length > 0 && ' Short strokes: quick checks.'}
-        {band.length > 0 && ` Grey: where it is expected, with ${Math.round(100 * target)} %.`}
+        {band.length > 0 && ` Grey: where it is expected, beyond each edge with ${percent(1 - target)}.`}
         {[...found, ...left].some((p) => p.off) &&
           ' An arrow at the edge: farther out than the chart shows; the figure is in the table below.'}
       </figcaption>
