@@ -17,7 +17,7 @@ export async function familyPage(kind: string, told: string[]): Promise<FamilyPa
       'No instrument is of this family. The policy may tell kin apart otherwise now: open it from an instrument.',
     );
   // The kind's policy stands for the family; members with one of their own keep it.
-  const { policy } = histories.policyOf({ ...members[0]!, id: '', owner: '' });
+  const { policy } = histories.policyOf({ ...members[0]!, id: '', owner: '', intervalMonths: null });
   const family = histories.familyOf(kin, policy.target);
   const curve = middleCurve(family);
   const longest = Math.max(12, ...family.cells.map((c) => c.until), Math.min(60, 1.3 * curve.time));

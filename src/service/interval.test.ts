@@ -219,6 +219,14 @@ describe('policies', () => {
     await expect(db.$client.execute("UPDATE policies SET person = 'x'")).rejects.toThrow('never changed');
     await expect(db.$client.execute('DELETE FROM policies')).rejects.toThrow('never removed');
   });
+  it('can be set for one instrument, which goes before its owner and family', async () => {
+    expect((await policyBoard()).subjects.some((s) => s.scope === 'instrument')).toBe(false);
+    expect((await policyBoard('tr-112')).subjects.at(-1)).toMatchObject({ scope: 'instrument', title: 'TR-112', policy: null });
+    expect((await policyBoard('moon')).subjects.some((s) => s.scope === 'instrument')).toBe(false);
+    await setPolicy({ scope: 'instrument', subject: 'tr-112', policy: drift, person });
+    expect((await proposalsFor('tr-112')).policy).toEqual({ school: 'drift', scope: 'instrument' });
+    await setPolicy({ scope: 'instrument', subject: 'tr-112', policy: null, person });
+  });
   it('of the laboratory have no subject, and are set by people of the laboratory', async () => {
     expect((await refusalOf(setPolicy({ scope: 'laboratory', subject: '', policy: plainPolicy, person: 'Nobody' }))).status).toBe(
       422,

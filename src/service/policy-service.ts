@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { policyFor, policySchema, policyScopeSchema, type PolicyScope, type SetPolicy } from '../core/interval/policy';
+import { policySchema, policyScopeSchema, type PolicyScope, type SetPolicy } from '../core/interval/policy';
 import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../core/interval/policy-board';
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
@@ -36,8 +36,7 @@ export async function previewPolicy(
   const [now, day] = await Promise.all([Histories.read(), today()]);
   const then = now.under(replaced(now.policies, request));
   const inUse = then.instruments.filter((i) => i.state === 'in-use');
-  const differs = (a: ReturnType<typeof policyFor>, b: ReturnType<typeof policyFor>) => JSON.stringify(a) !== JSON.stringify(b);
-  const concerned = inUse.filter((i) => differs(policyFor(i, now.policies), policyFor(i, then.policies)));
+  const concerned = inUse.filter((i) => JSON.stringify(now.policyOf(i)) !== JSON.stringify(then.policyOf(i)));
   let done = 0;
   const turn = turns(() => progress(done, 2 * concerned.length), signal);
   const counted = () => {
@@ -71,8 +70,8 @@ export async function setPolicy(request: z.infer<typeof setPolicyRequestSchema>,
   await intervals.appendPolicy(db, { ...request, subject, at: now });
 }
 
-/** Everything a policy can be for, and what holds there now. */
-export async function policyBoard(): Promise<PolicyBoard> {
+/** Everything a policy can be for, and what holds there now. @param asked an instrument that shall be among it though nothing is set for it */
+export async function policyBoard(asked?: string): Promise<PolicyBoard> {
   const db = await database();
   const [instruments, policies, history] = await Promise.all([
     register.allInstruments(db),
@@ -87,7 +86,8 @@ export async function policyBoard(): Promise<PolicyBoard> {
     for (const i of inUse) counts.set(key(i), (counts.get(key(i)) ?? 0) + 1);
     return [...counts].sort(([a], [b]) => a.localeCompare(b));
   };
-  const own = policies.filter((p) => p.scope === 'instrument');
+  const own = new Set(policies.flatMap((p) => (p.scope === 'instrument' ? [p.subject] : [])));
+  if (asked !== undefined && instruments.some((i) => i.id === asked)) own.add(asked);
   return {
     subjects: [
       { scope: 'laboratory', subject: '', title: 'The laboratory', policy: of('laboratory', ''), instruments: inUse.length },
@@ -105,11 +105,11 @@ export async function policyBoard(): Promise<PolicyBoard> {
         policy: of('owner', owner),
         instruments: n,
       })),
-      ...own.map((p): PolicySubject => ({
+      ...[...own].map((id): PolicySubject => ({
         scope: 'instrument',
-        subject: p.subject,
-        title: instruments.find((i) => i.id === p.subject)?.identification ?? p.subject,
-        policy: p.policy,
+        subject: id,
+        title: instruments.find((i) => i.id === id)?.identification ?? id,
+        policy: of('instrument', id),
         instruments: 1,
       })),
     ],

@@ -56,19 +56,25 @@ export const plainPolicy: Policy = policySchema.parse({ school: 'fixed' });
 
 export type PolicyFor = { policy: Policy; scope: PolicyScope | 'none' };
 
-/** The policy of an instrument: its own, else its owner's, else its family's, else the laboratory's. */
-export function policyFor(instrument: { id: string; owner: string; kind: string }, set: readonly SetPolicy[]): PolicyFor {
+/**
+ * The policy of an instrument: its own, else its owner's, else its family's, else the laboratory's. Months that its own record names are
+ * a word of its own: they are fixed, within what else holds for it.
+ */
+export function policyFor(
+  instrument: { id: string; owner: string; kind: string; intervalMonths: number | null },
+  set: readonly SetPolicy[],
+): PolicyFor {
   const subjects: [PolicyScope, string][] = [
     ['instrument', instrument.id],
     ['owner', instrument.owner],
     ['family', instrument.kind],
     ['laboratory', ''],
   ];
-  for (const [scope, subject] of subjects) {
-    const found = set.find((p) => p.scope === scope && p.subject === subject);
-    if (found) return { policy: found.policy, scope };
-  }
-  return { policy: plainPolicy, scope: 'none' };
+  const found = subjects.flatMap(([scope, subject]) => set.filter((p) => p.scope === scope && p.subject === subject))[0];
+  const { policy, scope }: PolicyFor = found ?? { policy: plainPolicy, scope: 'none' };
+  return scope !== 'instrument' && instrument.intervalMonths !== null
+    ? { policy: { ...policy, school: 'fixed' }, scope: 'instrument' }
+    : { policy, scope };
 }
 
 /** Which kin an instrument belongs to: its kind, and what else the policy tells instruments apart by. */

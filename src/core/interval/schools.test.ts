@@ -164,10 +164,18 @@ describe('policies', () => {
     ['b2', 'Tarn', 'balance', 'react', 'family'],
     ['b2', 'Tarn', 'clamp', 'fixed', 'laboratory'],
   ])('of %s of %s, a %s, say %s', (id, owner, kind, school, scope) =>
-    expect(policyFor({ id, owner, kind }, all)).toMatchObject({ scope, policy: { school } }),
+    expect(policyFor({ id, owner, kind, intervalMonths: null }, all)).toMatchObject({ scope, policy: { school } }),
   );
   it('where nothing is set the procedure rules', () =>
-    expect(policyFor({ id: 'x', owner: 'y', kind: 'z' }, [])).toEqual({ policy: plainPolicy, scope: 'none' }));
+    expect(policyFor({ id: 'x', owner: 'y', kind: 'z', intervalMonths: null }, [])).toEqual({
+      policy: plainPolicy,
+      scope: 'none',
+    }));
+  it('leave the months of a record fixed, but for a policy of the instrument itself', () => {
+    const own = { id: 'b2', owner: 'Tarn', kind: 'balance', intervalMonths: 6 };
+    expect(policyFor(own, all)).toMatchObject({ scope: 'instrument', policy: { school: 'fixed' } });
+    expect(policyFor({ ...own, id: 'b1' }, all)).toMatchObject({ scope: 'instrument', policy: { school: 'use' } });
+  });
   it('refuse bounds that are crossed, and targets that are none', () => {
     expect(policySchema.safeParse({ school: 'fixed', floor: 12, ceiling: 6 }).error?.issues[0]?.path).toEqual(['floor']);
     expect(policySchema.safeParse({ school: 'fixed', target: 1 }).success).toBe(false);

@@ -271,7 +271,7 @@ export function HistoryChart({
           ? '; dotted: where the rule accepts'
           : ''}
         .{checks.length > 0 && ' Short strokes: quick checks.'}
-        {band.length > 0 && ` Grey: where it is expected, beyond each edge with ${percent(1 - target)}.`}
+        {band.length > 0 && ` Grey: where it is expected, ${percent(1 - target)} beyond each edge.`}
         {[...found, ...left].some((p) => p.off) &&
           ' An arrow at the edge: farther out than the chart shows; the figure is in the table below.'}
       </figcaption>

@@ -103,6 +103,9 @@ export const HistoryView = guarded(function HistoryView({
           <a href={kinAddress(history.kin)} className="pb-1">
             Its kin
           </a>
+          <a href={`/laboratory?scope=instrument&subject=${encodeURIComponent(instrument.id)}#policy`} className="pb-1">
+            Its policy
+          </a>
           <MoveDate instrument={instrument} proposal={proposals.chosen} today={today} />
         </div>
         <div className="mt-2">

@@ -40,7 +40,7 @@ function useProposals(run: string, sequence: number): Answer | 'gone' | null {
 }
 
 type Offer = {
-  proposal: Pick<Proposal, 'date' | 'reason'> & { school?: Proposal['school'] };
+  proposal: Pick<Proposal, 'date' | 'reason'> & Partial<Proposal>;
   others: readonly Proposal[];
   isAlone: boolean;
 };
@@ -97,6 +97,13 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
         {proposal.school && <span className="font-bold">{schoolTitles[proposal.school]}. </span>}
         {proposal.reason}
       </p>
+      {proposal.sure && (
+        <details className="text-sm">
+          <summary className="cursor-pointer">What it rests on</summary>
+          <p className="mt-1 text-soft">{proposal.sure}.</p>
+          <p className="text-soft">{proposal.assumes}</p>
+        </details>
+      )}
       {isAlone && (
         <p className="caution text-sm">The server does not answer: only the months of record and procedure were asked.</p>
       )}
