@@ -272,6 +272,11 @@ describe('quick checks', () => {
   });
   it('ring, say since when all is in doubt, and change the date that is proposed', async () => {
     const checks = await checksOf('qi-92');
+    // On the history they stand between what the same standard read like at each calibration.
+    const point = (await historyOf('qi-92')).points.find((p) => p.checks.length > 0)!;
+    expect(point).toMatchObject({ what: 'Check standard, shown less stated', band: [] });
+    expect(point.checks).toHaveLength(24);
+    expect(point.visits).toHaveLength(2);
     expect(checks.standing).toMatchObject({ state: 'rings', words: 'more than three standard deviations from the middle' });
     const { chosen } = await proposalsFor('qi-92');
     expect(chosen).toMatchObject({ school: 'quick', date: today });

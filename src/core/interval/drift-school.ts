@@ -19,6 +19,7 @@ export type PointHistory = {
   /** What the rule accepts; null on both sides where it can accept nothing. */ accept: DriftLimits;
   visits: (DriftVisit & { day: string; pair: Pair })[];
   /** Visits left out, with why. */ left: string[];
+  /** A check standard: it is shown, and tells no date. */ isCheck: boolean;
 };
 
 const sameLimits = (a: Pair, b: Pair): boolean => {
@@ -75,6 +76,7 @@ export function pointHistories(visits: readonly Visit[]): PointHistory[] {
         accept: { lower: now.acceptLower, upper: now.acceptUpper },
         visits: read,
         left,
+        isCheck: pair.isCheck ?? false,
       },
     ];
   });
@@ -102,7 +104,7 @@ function leftOutside({ visits, limits: { lower, upper } }: PointHistory): number
 /** Each result's drift, the one that is the first to leave its limits at the front. */
 export function driftsOf(histories: readonly PointHistory[], policy: Policy): PointDrift[] {
   return histories
-    .filter((h) => h.visits.length > 0 && (h.limits.lower !== null || h.limits.upper !== null))
+    .filter((h) => !h.isCheck && h.visits.length > 0 && (h.limits.lower !== null || h.limits.upper !== null))
     .map((history) => {
       const fit = fitDrift(history.visits, history.limits);
       const guarded = guardedLimits(history);
@@ -124,7 +126,7 @@ const assumes =
 
 /** The next date by drift: where the prediction of the point that drifts worst meets its guarded limit. */
 export function driftProposal(visits: readonly Visit[], policy: Policy, from: string): Proposal {
-  const histories = pointHistories(visits).filter((h) => h.visits.length >= leastVisitsForDrift);
+  const histories = pointHistories(visits).filter((h) => !h.isCheck && h.visits.length >= leastVisitsForDrift);
   if (histories.length === 0)
     return silent(
       'drift',

@@ -44,7 +44,7 @@ export type InstrumentHistory = {
 function bandOf(history: PointHistory, target: number, until: string): Pick<HistoryPoint, 'band' | 'evidence'> {
   const last = history.visits.at(-1)!;
   const months = monthsBetween(last.day, until);
-  if (history.visits.length < 2 || months <= 0) return { band: [], evidence: null };
+  if (history.isCheck || history.visits.length < 2 || months <= 0) return { band: [], evidence: null };
   const fit = fitDrift(history.visits, history.limits);
   const band = Array.from({ length: bandSteps + 1 }, (_, i) => {
     const at = (months * i) / bandSteps;

@@ -27,6 +27,8 @@ export const pairSchema = z.object({
   found: measuredSchema.nullable(),
   /** Null: what was found was left. */
   left: measuredSchema.nullable(),
+  /** Read on a check standard at the end: it tells what quick checks come from, not how the instrument drifted. */
+  isCheck: z.boolean().optional(),
 });
 export type Pair = z.infer<typeof pairSchema>;
 

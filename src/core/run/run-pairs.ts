@@ -1,3 +1,4 @@
+import { kindOfSet } from '../evaluate/evaluate';
 import type { ShownLimits } from '../evaluate/results';
 import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
@@ -53,23 +54,25 @@ function pairsOfResult(state: RunState, series: SeriesDocument, result: ResultDo
   const shared = ofStandards(state, result);
   const keyOf = (p: JudgedPoint) =>
     [series.id, p.place.each ?? '', nameOf(state, p), p.place.sweep ?? '', result.symbol].join('|');
+  const named = (p: JudgedPoint) => ({
+    key: keyOf(p),
+    what: result.title,
+    point: p.title,
+    unit: unitIn(state, result.unit, p.place),
+    shownIn: shownUnit(state, result, p.place),
+  });
   const read = (set: string) =>
     judgedPoints(state, set, series, [result.symbol]).filter((p) => p.result.limits && Number.isFinite(p.value));
   const found = read(first);
   const left = leftSet === null || leftSet === first ? [] : read(leftSet);
+  const checkSet = state.sets.findLast((set) => kindOfSet(set.id) === 'check')?.id;
+  if (found.length === 0 && left.length === 0 && checkSet !== undefined)
+    return read(checkSet).map((p) => ({ ...named(p), found: measured(p, shared), left: null, isCheck: true }));
   const leftBy = new Map(left.map((p) => [keyOf(p), p]));
   const foundKeys = new Set(found.map(keyOf));
   return [...found, ...left.filter((p) => !foundKeys.has(keyOf(p)))].map((p) => {
     const after = leftBy.get(keyOf(p));
-    return {
-      key: keyOf(p),
-      what: result.title,
-      point: p.title,
-      unit: unitIn(state, result.unit, p.place),
-      shownIn: shownUnit(state, result, p.place),
-      found: p === after ? null : measured(p, shared),
-      left: after ? measured(after, shared) : null,
-    };
+    return { ...named(p), found: p === after ? null : measured(p, shared), left: after ? measured(after, shared) : null };
   });
 }
 

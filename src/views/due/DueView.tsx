@@ -2,14 +2,12 @@ import { useMemo, useState } from 'react';
 import { CalendarDays } from 'lucide-react';
 import type { DueBoard, DueLine } from '../../core/interval/due-board';
 import { dueStanding } from '../../core/traceability/standing';
-import { askServer } from '../../ui/ask-server';
 import { Combobox } from '../../ui/Combobox';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
-import { dayField } from '../../ui/date-input';
 import { Dialog, DialogClose } from '../../ui/Dialog';
 import { DueWords } from '../../ui/DueTrack';
 import { guarded } from '../../ui/guarded';
-import { usePerson } from '../../ui/person';
+import { MoveDates } from '../../ui/MoveDates';
 import { kindTitle } from '../instruments/kind-title';
 import { WeekChart } from './WeekChart';
 
@@ -166,50 +164,28 @@ function CalendarAddress({ path }: { path: string }) {
 
 /** Moves several to one day, the earliest of theirs that is still to come where nothing else is typed. */
 function MoveTogether({ lines, today, onClose }: { lines: readonly DueLine[]; today: string; onClose: () => void }) {
-  const person = usePerson();
   const earliest = lines.flatMap((l) => (l.nextDue !== null && l.nextDue >= today ? [l.nextDue] : [])).sort()[0] ?? today;
-  const [to, setTo] = useState(earliest);
-  const [reason, setReason] = useState('');
-  const [fault, setFault] = useState('');
-  const later = lines.filter((l) => l.nextDue !== null && l.nextDue < to).length;
-  const send = async () => {
-    const answer = await askServer('POST', '/api/due', { instruments: lines.map((l) => l.id), to, reason, person });
-    if (answer.ok) window.location.reload();
-    else setFault(answer.refusal.message);
-  };
   return (
-    <Dialog isOpen onClose={onClose} title={`Move ${lines.length} to one day`}>
-      <form
-        className="mt-3 flex flex-col gap-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void send();
-        }}
-      >
-        <p className="ident">{lines.map((l) => l.identification).join(', ')}</p>
-        <label>
-          <span className="block text-sm text-soft">To</span>
-          <input {...dayField} value={to} onChange={(e) => setTo(e.target.value)} className="figure w-full" />
-        </label>
-        {later > 0 && (
-          <p className="caution">
-            For {later} of them this is later than what was decided when they were calibrated. Say why that is right.
-          </p>
-        )}
-        <label>
-          <span className="block text-sm text-soft">Reason, for instance: goes with the others of its room</span>
-          <input value={reason} onChange={(e) => setReason(e.target.value)} className="w-full" maxLength={300} />
-        </label>
-        {fault && (
-          <p className="fault" role="alert">
-            {fault}
-          </p>
-        )}
-        <p className="flex gap-3">
-          <button className="button button-main">Move them</button>
-          <DialogClose className="button button-quiet">Leave them</DialogClose>
-        </p>
-      </form>
-    </Dialog>
+    <MoveDates
+      title={`Move ${lines.length} to one day`}
+      instruments={lines.map((l) => l.id)}
+      first={earliest}
+      reasonTitle={() => 'Reason, for instance: goes with the others of its room'}
+      onClose={onClose}
+    >
+      {(to) => {
+        const later = lines.filter((l) => l.nextDue !== null && l.nextDue < to).length;
+        return (
+          <>
+            <p className="ident">{lines.map((l) => l.identification).join(', ')}</p>
+            {later > 0 && (
+              <p className="caution">
+                For {later} of them this is later than what was decided when they were calibrated. Say why that is right.
+              </p>
+            )}
+          </>
+        );
+      }}
+    </MoveDates>
   );
 }
