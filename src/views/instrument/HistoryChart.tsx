@@ -220,7 +220,7 @@ export function HistoryChart({
               x={at(today)}
               stroke="var(--color-rule-strong)"
               strokeDasharray="5 3"
-              label={{ value: 'today', position: 'insideTopLeft', fill: 'var(--color-soft)', fontSize: 13 }}
+              label={{ value: 'today', position: 'insideTopRight', fill: 'var(--color-soft)', fontSize: 13 }}
             />
             {chosen && <ReferenceLine x={at(chosen.date)} stroke="var(--color-verdigris)" strokeWidth={3} />}
             {history.visits.map(

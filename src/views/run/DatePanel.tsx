@@ -107,6 +107,24 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
       {isAlone && (
         <p className="caution text-sm">The server does not answer: only the months of record and procedure were asked.</p>
       )}
+      <label>
+        <span className="block text-sm text-soft">Another date</span>
+        <input {...dayField} value={date} onChange={(e) => setDate(e.target.value)} className="figure w-full" />
+      </label>
+      {isOther && (
+        <label>
+          <span className="block text-sm text-soft">Reason for this date in place of {proposed}</span>
+          <input ref={why} value={reason} onChange={(e) => setReason(e.target.value)} className="w-full" maxLength={300} />
+        </label>
+      )}
+      {fault && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+      <button ref={main} data-keys className="button button-main min-h-13 !text-lg">
+        Set this date
+      </button>
       {others.length > 0 && (
         <div>
           <button type="button" className="button w-full" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
@@ -134,31 +152,13 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
                     )}
                   </div>
                   <p className="text-sm">{p.reason}</p>
-                  <p className="text-sm text-soft">{p.sure}</p>
+                  {p.date !== null && <p className="text-sm text-soft">{p.sure}</p>}
                 </li>
               ))}
             </ul>
           )}
         </div>
       )}
-      <label>
-        <span className="block text-sm text-soft">Another date</span>
-        <input {...dayField} value={date} onChange={(e) => setDate(e.target.value)} className="figure w-full" />
-      </label>
-      {isOther && (
-        <label>
-          <span className="block text-sm text-soft">Reason for this date in place of {proposed}</span>
-          <input ref={why} value={reason} onChange={(e) => setReason(e.target.value)} className="w-full" maxLength={300} />
-        </label>
-      )}
-      {fault && (
-        <p className="fault" role="alert">
-          {fault}
-        </p>
-      )}
-      <button ref={main} data-keys className="button button-main min-h-13 !text-lg">
-        Set this date
-      </button>
     </form>
   );
 }
