@@ -1,5 +1,5 @@
 import { addDays, differenceInCalendarDays, format, parseISO, startOfISOWeek } from 'date-fns';
-import ical, { ICalCalendarMethod } from 'ical-generator';
+import ical, { ICalCalendarMethod, ICalEventTransparency } from 'ical-generator';
 import * as z from 'zod';
 import { calendarDaySchema } from '../core/quantity/calendar-day';
 import { idSchema } from '../core/register/entry-schemas';
@@ -77,7 +77,7 @@ export async function dueCalendar(filter: DueFilter, host: string): Promise<stri
       location: i.place,
       url: `${host}/instruments/${i.id}`,
       // It takes nobody's day: it may be done earlier.
-      transparency: 'TRANSPARENT' as never,
+      transparency: ICalEventTransparency.TRANSPARENT,
     });
   }
   return calendar.toString();

@@ -8,7 +8,6 @@ import { caseOf } from '../core/run/run-case';
 import { pairsOfRun } from '../core/run/run-pairs';
 import { isQuickCheck, runState, withEvent, type RunState } from '../core/run/run-state';
 import { summarizeRun } from '../core/run/run-summary';
-import { nextItem } from '../core/run/next-step';
 import { doneAt } from '../core/log/acts';
 import type { Act, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/log/event-schema';
 import { database, writing, type Database } from '../store/database';
@@ -161,7 +160,7 @@ function asked(act: Act, certificate: string): Act {
 async function advised(state: RunState, act: Act, day: string): Promise<Act> {
   if (act.type !== 'interval-decided') return act;
   const { advice: _advice, ...decided } = act;
-  if (decided.school === undefined || nextItem(state)?.type === undefined) return decided;
+  if (decided.school === undefined) return decided;
   const { all, chosen } = await proposalsAtFinish(state, day);
   if (chosen.school !== decided.school || chosen.date !== decided.proposed)
     throw new ServiceError(422, 'The proposed date has changed since this was shown. Read it again.', ['act', 'proposed']);

@@ -1,7 +1,7 @@
 import chiSquareCdf from '@stdlib/stats-base-dists-chisquare-cdf';
 import { cellsOf, leftWithin, outcomesOf, type Cell, type Outcome } from './family-visits';
 import { fewMonths, fewShare, fitFewData, leastOutside, type Weighted } from './few-data';
-import { fitReliability, logLikelihood, type ReliabilityFit } from './reliability-fit';
+import { dropAt95, fitReliability, logLikelihood, type ReliabilityFit } from './reliability-fit';
 import { monthsUntil, shareInside, shareStillInside, type Survival } from './survival';
 import type { Visit } from './visit';
 
@@ -83,7 +83,7 @@ function acceptedCurves(
   const times = Array.from({ length: 25 }, (_, i) => low * (high / low) ** (i / 24));
   const accepted = times
     .flatMap((time) => shapes.map((shape) => ({ ...best, time, shape })))
-    .filter((s) => logLikelihood(s, cells, within) >= most - 1.9207);
+    .filter((s) => logLikelihood(s, cells, within) >= most - dropAt95);
   return [best, ...accepted];
 }
 

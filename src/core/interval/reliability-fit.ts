@@ -16,7 +16,7 @@ export function logLikelihood(s: Survival, cells: readonly Cell[], within = 1): 
 export const timeBounds: [number, number] = [0.25, 1200];
 
 /** Half the 95 % point of χ² with one degree of freedom: what a profile may fall by (Wilks 1938). */
-const dropAt95 = 1.9207;
+export const dropAt95 = 1.9207;
 
 /**
  * The greatest value of a smooth function near a start, between two bounds: Newton's steps with differences over `h`, none longer than

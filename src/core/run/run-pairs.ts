@@ -5,7 +5,7 @@ import type { ResultDocument, SeriesDocument } from '../procedure/document-schem
 import { unitIn } from '../steps/step-context';
 import { judgedPoints, type JudgedPoint } from './judged-points';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
-import { aggregatesIn, hasPair, setAsLeft, verdictAsFound } from './run-results';
+import { aggregatesIn, setAsLeft } from './run-results';
 import { placedPoint, type RunState } from './run-state';
 import type { RunSummary } from './run-summary';
 
@@ -137,8 +137,6 @@ export const visitOf = (
   pairs,
 });
 
-/** The run that is being finished, as the latest visit. */
-export function visitNow(state: RunState, day: string, summary: RunSummary): Visit {
-  const found = verdictAsFound(state);
-  return { ...visitOf({ id: 'now', day, summary }, pairsOfRun(state)), isInside: isInsideBy(found), isRenewed: hasPair(state) };
-}
+/** The run that is being finished, as the latest visit: what it will be once it is finished. */
+export const visitNow = (state: RunState, day: string, summary: RunSummary): Visit =>
+  visitOf({ id: 'now', day, summary }, pairsOfRun(state));
