@@ -57,13 +57,16 @@ function notLaterThan(events: RecordedEvent[], latest: number): RecordedEvent[] 
   return events.map((e) => ({ ...e, at: new Date(Date.parse(e.at) - over).toISOString() }));
 }
 
-type Played = { demo: DemoInstrument; date: string; play: (certificate: string) => RecordedEvent[] };
+/** Makes the demo of a day the same each time. */
+const seed = 1758;
+
+type Played = { demo: DemoInstrument; date: string; play: (certificate: string) => ReturnType<typeof simulateRun> };
 
 /**
  * Fills an empty database with the invented works: the same for the same day and seed.
- * @param today ISO day the demo is made on
+ * @param today ISO day the demo is made on @param onRun told after each of the finished calibrations how many there are, of how many
  */
-export async function seedDemo(db: Database, today: string, seed = 1758): Promise<void> {
+export async function seedDemo(db: Database, today: string, onRun?: (done: number, of: number) => Promise<void>): Promise<void> {
   const procedures = new Map(
     (await listProcedures(db)).reverse().map((row): [string, ProcedureDocument] => [row.id, readDocument(row.document)]),
   );
@@ -89,7 +92,7 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
       past.push({ demo, date, play: (certificate) => played(demo, i, date, certificate, random) });
   }
 
-  function played(demo: DemoInstrument, index: number, date: string, certificate: string, random: () => number): RecordedEvent[] {
+  function played(demo: DemoInstrument, index: number, date: string, certificate: string, random: () => number) {
     const row = rows.get(demo.row.identification.toLowerCase())!;
     const truth = truths.get(row.id)!;
     truth.ages(random);
@@ -119,7 +122,7 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
     truth: Truth,
     date: string,
     options: Omit<SimulationOptions, 'issued'>,
-  ): RecordedEvent[] {
+  ) {
     return simulateRun(startOf(demo, row, date), truth, {
       ...options,
       issued: (state, event) => withIssued(state, event, laboratory),
@@ -135,12 +138,13 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   for (const [i, { demo, date, play: playOne }] of past.entries()) {
     const year = date.slice(2, 4);
     numbers.set(year, (numbers.get(year) ?? 0) + 1);
-    const events = playOne(`C${year}-${String(numbers.get(year)).padStart(4, '0')}`);
-    const state = await storeRun(db, demo, events, `00000000-0000-4000-8000-${String(i + 1).padStart(12, '0')}`);
+    const { events, state } = playOne(`C${year}-${String(numbers.get(year)).padStart(4, '0')}`);
+    await storeRun(db, demo, events, state, `00000000-0000-4000-8000-${String(i + 1).padStart(12, '0')}`);
     const row = rows.get(state.instrument.id)!;
     row.lastCalibrated = date;
     row.nextDue = state.interval!.next;
     row.stored = caseOf(state, state.sets.at(-1)!.id).stored;
+    await onRun?.(i + 1, past.length);
   }
   for (const row of rows.values()) await saveInstrument(db, row);
 
@@ -157,7 +161,7 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
     const truth = truths.get(id)!;
     if (spoils) truth.spoil();
     const start = new Date(Date.now() - minutesAgo * 60_000).toISOString();
-    const events = play(demo, rows.get(id)!, truth, today, {
+    const { events } = play(demo, rows.get(id)!, truth, today, {
       start,
       technician: people[0]!,
       reviewer: null,
@@ -165,7 +169,8 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
       random,
       isEnough,
     });
-    await storeRun(db, demo, notLaterThan(events, Date.now() - 60_000), run);
+    const moved = notLaterThan(events, Date.now() - 60_000);
+    await storeRun(db, demo, moved, runState(moved), run);
   };
   await open('qm-0118', 125, (s) => taken(s) >= 13, { spoils: true });
   await open('qm-0131', 31, (s) => [...s.waits.values()].some((w) => !w.ended));
@@ -208,22 +213,28 @@ export async function seedDemo(db: Database, today: string, seed = 1758): Promis
   const latest = Math.max(...logs.map((events) => Date.parse(events.at(-1)!.at)));
   for (const [i, demo] of inOneBath.entries()) {
     const events = notLaterThan(logs[i]!, Date.now() - 60_000 - (latest - Date.parse(logs[i]!.at(-1)!.at)));
-    await storeRun(db, demo, events, `00000000-0000-4000-8002-00000000000${i + 2}`);
+    await storeRun(db, demo, events, runState(events), `00000000-0000-4000-8002-00000000000${i + 2}`);
   }
 
   await seedBetween(db, today);
   for (const [s, story] of quickStories.entries()) {
     const demo = instruments.find((d) => d.row.identification.toLowerCase() === story.instrument)!;
     for (const [i, date] of checkDays(story, today).entries()) {
-      const events = play(demo, rows.get(story.instrument)!, shownOff(truths.get(story.instrument)!, story.off(i)), date, {
-        start: `${date}T06:40:00.000Z`,
-        technician: people[i % 2]!,
-        reviewer: null,
-        certificate: 'quick check',
-        random,
-        purpose: 'quick',
-      });
-      await storeRun(db, demo, events, `00000000-0000-4000-8003-${String(100 * s + i + 1).padStart(12, '0')}`);
+      const { events, state } = play(
+        demo,
+        rows.get(story.instrument)!,
+        shownOff(truths.get(story.instrument)!, story.off(i)),
+        date,
+        {
+          start: `${date}T06:40:00.000Z`,
+          technician: people[i % 2]!,
+          reviewer: null,
+          certificate: 'quick check',
+          random,
+          purpose: 'quick',
+        },
+      );
+      await storeRun(db, demo, events, state, `00000000-0000-4000-8003-${String(100 * s + i + 1).padStart(12, '0')}`);
     }
   }
 }
@@ -258,8 +269,7 @@ async function seedStandards(db: Database, today: string): Promise<void> {
   }
 }
 
-async function storeRun(db: Database, demo: DemoInstrument, events: RecordedEvent[], id: string): Promise<RunState> {
-  const state = runState(events);
+async function storeRun(db: Database, demo: DemoInstrument, events: RecordedEvent[], state: RunState, id: string): Promise<void> {
   await insertWholeRun(
     db,
     {
@@ -280,5 +290,4 @@ async function storeRun(db: Database, demo: DemoInstrument, events: RecordedEven
     usedBy(demo),
     events.map((e) => ({ ...e, idempotencyKey: `${id}:${e.sequence}` })),
   );
-  return state;
 }

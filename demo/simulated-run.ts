@@ -80,7 +80,7 @@ class PlayedRun {
       return this.record(person, { ...given, confirmed: true, reason: 'Read twice: it shows this' }, at);
     if (refusal) throw new Error(`The simulated run was refused (${entry.type}): ${refusal.message}`);
     const bare: RecordedEvent = { sequence: this.events.length + 1, at, person, act: whole };
-    const event = whole.type === 'run-completed' ? this.options.issued(runState(this.events), bare) : bare;
+    const event = whole.type === 'run-completed' ? this.options.issued(this.state, bare) : bare;
     this.events.push(event);
     this.state = withEvent(this.state, event);
     if (whole.type === 'adjusted')
@@ -103,14 +103,14 @@ class PlayedRun {
 /**
  * Plays a whole run through the same gate as a person at the bench: the plan says what comes next, and every act is admitted by
  * the run's own rules.
- * @throws Error when an act is refused, which would be a fault of the simulation
+ * @returns its log, and the state that it leads to @throws Error when an act is refused, which would be a fault of the simulation
  */
-export function simulateRun(start: Start, truth: Truth, options: SimulationOptions): RecordedEvent[] {
+export function simulateRun(start: Start, truth: Truth, options: SimulationOptions): Pick<PlayedRun, 'events' | 'state'> {
   const run = new PlayedRun(start, truth, options);
   let clock = Date.parse(options.start);
   const now = () => new Date(clock).toISOString();
   for (;;) {
-    if (options.isEnough?.(run.state)) return run.events;
+    if (options.isEnough?.(run.state)) return run;
     clock += 1000 * run.between(...handSeconds(run.state, nextItem(run.state)));
     const entry = run.next(now());
     if (!entry) break;
@@ -121,7 +121,7 @@ export function simulateRun(start: Start, truth: Truth, options: SimulationOptio
     clock += 1000 * run.between(1800, 9000);
     run.record(options.reviewer, { type: 'run-reviewed', remark: '' }, now());
   }
-  return run.events;
+  return run;
 }
 
 /**

@@ -36,13 +36,19 @@ export function start(env: Record<string, string>, flags: string[] = []): Launch
   };
 }
 
-/** Starts the built server and waits until it serves. @throws Error with what it said when it ends instead */
+/**
+ * Starts the built server and waits until it serves; a demo that is being made says how far it has come.
+ * @throws Error with what it said when it ends instead, or says nothing new for a minute
+ */
 export async function launch(env: Record<string, string>, flags: string[] = []): Promise<Launched> {
   const server = start(env, flags);
-  const until = Date.now() + 60_000;
+  let said = server.output();
+  let until = Date.now() + 60_000;
   let over = false;
   void server.ended.then(() => (over = true));
   while (!server.output().includes('Just Twice is at')) {
+    if (server.output() !== said) until = Date.now() + 60_000;
+    said = server.output();
     if (over || Date.now() > until) throw new Error(`The server did not start: ${server.output()}`);
     await new Promise((resolve) => setTimeout(resolve, 50));
   }

@@ -113,6 +113,9 @@ test.describe('data', () => {
         timeout: 60_000,
       })
       .toBeGreaterThan(3);
+    const meanwhile = await fetch(`http://127.0.0.1:${env.PORT}/`);
+    expect(meanwhile.status).toBe(503);
+    expect(await meanwhile.text()).toMatch(/^Just Twice is starting\. Making the demo: \d+ of \d+ calibrations are done\./);
     await killed.stop('SIGKILL');
     expect(await ask(file, "SELECT value FROM facts WHERE key = 'demo'")).toBe('being-made');
     await (await launch(env, ['--demo'])).stop('SIGTERM');

@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
+import { setImmediate } from 'node:timers/promises';
 import { laboratory } from '../../demo/works';
 import { seedDemo } from '../../demo/seed';
 import { today } from '../service/laboratory-time';
@@ -38,9 +39,13 @@ async function stateOf(configuration: Configuration): Promise<{ demo: DemoState;
 /**
  * Migrates the database, shelves the procedures and, when asked, makes the demo works. Only the demo is ever made anew: what a
  * laboratory has entered is not removed by any command.
- * @throws Error saying what stands in the way; then nothing was changed
+ * @param say told how far it has come @throws Error saying what stands in the way; then nothing was changed
  */
-export async function prepareData(configuration: Configuration, { demo, fresh }: Wishes): Promise<void> {
+export async function prepareData(
+  configuration: Configuration,
+  { demo, fresh }: Wishes,
+  say: (words: string) => void,
+): Promise<void> {
   const file = databaseFile(configuration.DATABASE_URL);
   if (fresh && !demo)
     throw new Error(
@@ -62,8 +67,15 @@ export async function prepareData(configuration: Configuration, { demo, fresh }:
   await shelveProcedures(db);
   if (demo && (await demoState(db)) === 'none') {
     await saveFact(db, 'demo', 'being-made');
-    await seedDemo(db, await today());
+    // Half a demo is made anew, so that no commit of it has to wait for the disk.
+    if (file) await db.$client.execute('PRAGMA synchronous = NORMAL');
+    await seedDemo(db, await today(), async (done, of) => {
+      if (done % 100 === 1) say(`Making the demo: ${done - 1} of ${of} calibrations are done.`);
+      // Whoever loads a page meanwhile is answered.
+      await setImmediate();
+    });
+    if (file) await db.$client.execute('PRAGMA synchronous = FULL');
     await saveFact(db, 'demo', 'whole');
-    console.log('Made the demo: Quillmere Bell & Organ Works.');
+    say(`Made the demo: ${laboratory.name}.`);
   }
 }

@@ -36,15 +36,19 @@ export async function serve(wishes: Wishes): Promise<void> {
   const address = `http://${configuration.HOST.includes(':') ? `[${configuration.HOST}]` : configuration.HOST}:${configuration.PORT}/`;
   const file = databaseFile(configuration.DATABASE_URL);
   let answer: ReturnType<typeof frontDoor> | null = null;
+  let doing = '';
   const server = createServer((request, response) => {
     if (answer) return answer(request, response);
     response.writeHead(503, { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '1' });
-    response.end('Just Twice is starting. Load the page again in a moment.');
+    response.end(`Just Twice is starting. ${doing}Load the page again in a moment.`);
   });
   await listen(server, configuration);
   if (file) await checkDatabaseFile(file);
   const release = file ? await takeDatabase(file, address) : () => {};
-  await prepareData(configuration, wishes);
+  await prepareData(configuration, wishes, (words) => {
+    doing = `${words} `;
+    console.log(words);
+  });
   const { handler } = (await import(pathToFileURL(join(here, 'server', 'entry.mjs')).href)) as { handler: Pages };
   const db = await database();
   answer = frontDoor(configuration, handler, join(here, 'client'));

@@ -49,4 +49,21 @@ describe('a setting that grows reading by reading', () => {
     bench.do(reading('2.502', 1));
     expect(JSON.stringify(evaluationIn(bench.state, 'as-found'))).toBe(whole());
   });
+
+  it('of a set that others followed is kept, and is what the whole log gives', () => {
+    const bench = new TestBench();
+    const whole = () => JSON.stringify(evaluationIn(runState(bench.events), 'as-found'));
+    bench.playTo('judge');
+    bench.do({ type: 'adjustment-decided', set: 'as-found', adjustment: 'zero', proposed: null, reason: 'Asked for' });
+    bench.playTo('begin');
+    const before = evaluationIn(bench.state, 'as-found');
+    bench.playTo('reading');
+    const closed = settingIn(bench.state, 'as-found');
+    expect(JSON.stringify(evaluationIn(bench.state, 'as-found'))).toBe(whole());
+    expect(before.verdict).toBe(evaluationIn(bench.state, 'as-found').verdict);
+    bench.playTo('interval');
+    expect(settingIn(bench.state, 'as-found')).toBe(closed);
+    expect(settingIn(bench.state, 'as-left')).not.toBe(closed);
+    expect(JSON.stringify(evaluationIn(bench.state, 'as-found'))).toBe(whole());
+  });
 });

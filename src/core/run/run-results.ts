@@ -28,27 +28,35 @@ function remembered<T>(memo: WeakMap<RunState, Map<string, T>>, state: RunState,
   return known.get(set)!;
 }
 
-/** The setting that was read last of a log, told by its list of readings, which grows with it. */
+/** The settings that were read last of a log, by set; the log is told by its list of readings, which grows with it. */
 const latest = new WeakMap<
   readonly Reading[],
-  Pick<RunState, 'sequence' | 'plan' | 'live'> & { content: string; set: string; setting: Setting }
+  Map<string, Pick<RunState, 'sequence'> & { content: unknown[]; setting: Setting }>
 >();
 
-/** What the case of a run is made of besides its plan: along one log no two different cases have the same. */
-const contentOf = ({ readings, live, steps, conditions, adjusted, items, sets }: RunState): string =>
-  [readings.length, live.size, steps.length, conditions.length, adjusted.length, sets.length, ...items].join();
+/**
+ * What the case of a set is made of: along one log no two different cases have the same. Once another set has begun, the sets before
+ * it are evidence and change no more.
+ */
+function contentOf(state: RunState, set: string): unknown[] {
+  const { readings, live, steps, conditions, adjusted, items, sets, plan } = state;
+  return sets.at(-1)!.id === set
+    ? [live, plan, readings.length, live.size, steps.length, conditions.length, adjusted.length, sets.length, [...items].join()]
+    : [live];
+}
 
 /** The setting of a set as the run stands; after one more reading it is grown from the one before. */
 export const settingIn = (state: RunState, set: string): Setting =>
   remembered(settings, state, set, () => {
-    const { sequence, plan, live } = state;
-    const before = latest.get(state.readings);
-    const content = contentOf(state);
-    const isSame = before?.set === set && before.plan === plan && before.live === live && before.content === content;
-    if (isSame) return before.setting;
-    const isNext = before?.set === set && before.sequence === sequence - 1;
-    const setting = (isNext ? grownSetting(before.setting, state, set) : null) ?? settingOfRun(state, set);
-    if (set === state.sets.at(-1)!.id) latest.set(state.readings, { sequence, plan, live, content, set, setting });
+    const { sequence } = state;
+    const known = latest.get(state.readings) ?? new Map<string, never>();
+    latest.set(state.readings, known);
+    const before = known.get(set);
+    const content = contentOf(state, set);
+    if (before?.content.length === content.length && content.every((c, i) => c === before.content[i])) return before.setting;
+    const grown = before?.sequence === sequence - 1 ? grownSetting(before.setting, state, set) : null;
+    const setting = grown ?? settingOfRun(state, set);
+    known.set(set, { sequence, content, setting });
     return setting;
   });
 
