@@ -2,8 +2,7 @@ import { addDays, format, parseISO } from 'date-fns';
 import { isDone, runState, type RunState } from '../core/run/run-state';
 import { nextTurn, takesPart } from '../core/set-up/turn';
 import { nextItem, sentenceOf, stageNames, stageOf, stagesOf, waitingNow } from '../core/run/next-step';
-import { withPrintedUnit } from '../core/run/shown-value';
-import { plainDecimal } from '../core/quantity/rounding';
+import { shortRange } from '../core/run/shown-value';
 import { dueStanding } from '../core/traceability/standing';
 import { database } from '../store/database';
 import * as register from '../store/register';
@@ -28,7 +27,7 @@ function onTheBench(address: string, states: RunState[], now: string) {
     address,
     identification: row.map((s) => s.instrument.identification).join(' '),
     owner: [...new Set(row.map((s) => s.instrument.owner))].join(', '),
-    range: `${plainDecimal(instrument.usedLower)} to ${withPrintedUnit(plainDecimal(instrument.usedUpper), instrument.unit)}`,
+    range: shortRange(instrument.usedLower, instrument.usedUpper, instrument.unit),
     stage: stageNames[stage],
     stages: stagesOf(state).map((s) => ({ title: stageNames[s], isHere: s === stage })),
     sentence: turn && !turn.isShared ? `${instrument.identification}: ${sentence}` : sentence,

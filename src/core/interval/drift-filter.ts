@@ -43,13 +43,24 @@ export function filterDrift(visits: readonly DriftVisit[], member: DriftMember, 
     // The reading is error + what the standards are off by + its own noise.
     const variance = xx + 2 * xs + ss + noise;
     if (!(variance > 0)) return;
-    const [kx, kb, ks] = [(xx + xs) / variance, (xb + bs) / variance, (xs + ss) / variance];
+    // Scalars one by one: this is where thousands of due dates spend their time.
+    const hx = xx + xs;
+    const hb = xb + bs;
+    const hs = xs + ss;
+    const kx = hx / variance;
+    const kb = hb / variance;
+    const ks = hs / variance;
     const off = value - x - s;
     logEvidence -= 0.5 * (Math.log(2 * Math.PI * variance) + (off * off) / variance);
-    [x, b, s] = [x + kx * off, b + kb * off, s + ks * off];
-    const [hx, hb, hs] = [xx + xs, xb + bs, xs + ss];
-    [xx, xb, xs] = [xx - kx * hx, xb - kx * hb, xs - kx * hs];
-    [bb, bs, ss] = [bb - kb * hb, bs - kb * hs, ss - ks * hs];
+    x += kx * off;
+    b += kb * off;
+    s += ks * off;
+    xx -= kx * hx;
+    xb -= kx * hb;
+    xs -= kx * hs;
+    bb -= kb * hb;
+    bs -= kb * hs;
+    ss -= ks * hs;
   };
   let before: number | null = null;
   for (const visit of visits) {

@@ -127,7 +127,7 @@ export function monthsInside(fit: DriftFit, limits: DriftLimits, probability: nu
   while (a < most && holds(Math.min(most, a + step))) a += step;
   if (a >= most) return most;
   let b = Math.min(most, a + step);
-  for (let i = 0; i < 20; i++) {
+  for (let i = 0; i < 12; i++) {
     const c = (a + b) / 2;
     if (holds(c)) a = c;
     else b = c;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { limitWords, shownPair, significant, signed, withPrintedUnit } from './shown-value';
+import { limitWords, shortRange, shownPair, significant, signed, withPrintedUnit } from './shown-value';
 
 describe('numbers as a sheet shows them', () => {
   it.each([
@@ -15,6 +15,12 @@ describe('numbers as a sheet shows them', () => {
     ['-0.5', '−0.5'],
     ['0.00', '0.00'],
   ])('%s has the sign %s', (text, shown) => expect(signed(text)).toBe(shown));
+  it.each([
+    [0, 25, 'mm', '0 to 25 mm'],
+    [-30, 150, 'Cel', '−30 to 150 °C'],
+    [94, 94, 'dB', '94 dB'],
+    [0, 1, '1', '0 to 1'],
+  ])('%d to %d %s is %s', (lower, upper, unit, text) => expect(shortRange(lower, upper, unit)).toBe(text));
   it('a pair has the digits of its uncertainty, in the unit in which it is shown', () => {
     expect(shownPair(-0.0045143, 0.00086, 'mm', 'um')).toEqual({ value: '−4.51', U: '0.86' });
     expect(shownPair(0.25, null, '%', '%')).toEqual({ value: '+0.250', U: '' });

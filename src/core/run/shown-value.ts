@@ -11,6 +11,10 @@ export const withPrintedUnit = (text: string, unit: string): string => {
   return printed === '' || printed === '1' ? text : `${text} ${printed}`;
 };
 
+/** A range on one line. @example shortRange(0, 25, 'mm') // '0 to 25 mm' @example shortRange(94, 94, 'dB') // '94 dB' */
+export const shortRange = (lower: number, upper: number, unit: string): string =>
+  withPrintedUnit([...new Set([lower, upper])].map((end) => plainDecimal(end).replace('-', '−')).join(' to '), unit);
+
 /** Whether a value with such limits is an error, which is written with its sign: its limits are none, or lie on both sides of zero. */
 const isError = (limits: { lower?: number | null; upper?: number | null } | undefined): boolean =>
   !limits || ((limits.lower ?? 0) < 0 && (limits.upper ?? 0) > 0);

@@ -91,7 +91,11 @@ export const DueView = guarded(function DueView({ board, filter }: { board: DueB
           <h1>Due in the next year</h1>
           <p className="text-soft">
             <span className="figure">{board.lines.length}</span> instruments
-            {overdue > 0 && <span className="font-bold text-brick">, {overdue} overdue</span>}
+            {overdue > 0 && (
+              <>
+                , <span className="font-bold text-brick">{overdue} overdue</span>
+              </>
+            )}
             {board.later > 0 && `; ${board.later} later than that`}
           </p>
         </div>

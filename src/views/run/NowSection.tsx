@@ -27,7 +27,7 @@ export function NowSection({ person, cautions, pending, isTroubled, onKeys, onNo
         ))}
         {children}
       </div>
-      <div className="sticky bottom-0 mt-3 flex items-center justify-between gap-2 bg-paper text-sm">
+      <div className="sticky -bottom-1 mt-3 flex items-center justify-between gap-2 bg-paper text-sm">
         <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={onKeys}>
           Keys <span className="key">?</span>
         </button>

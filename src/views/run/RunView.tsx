@@ -1,7 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import { asAct } from '../../core/log/acts';
 import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
-import { plainDecimal } from '../../core/quantity/rounding';
 import { withPlan } from '../../core/run/act-plan';
 import { admit } from '../../core/run/admit';
 import { isOpenReading } from '../../core/run/admit-readings';
@@ -12,7 +11,7 @@ import { setTitle } from '../../core/run/place-words';
 import type { Refusal } from '../../core/run/refusal';
 import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
 import { slotKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
-import { withPrintedUnit } from '../../core/run/shown-value';
+import { shortRange } from '../../core/run/shown-value';
 import { unitIn, withUnit } from '../../core/steps/step-context';
 import { guarded } from '../../ui/guarded';
 import { later } from '../../ui/later';
@@ -166,9 +165,8 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
         <div className="mr-auto min-w-0 sm:flex-1">
           <h1 className="ident !text-2xl">{instrument.identification}</h1>
           <p className="text-sm text-soft sm:max-lg:truncate">
-            {instrument.designation} · {plainDecimal(instrument.usedLower).replace('-', '−')} to{' '}
-            {withPrintedUnit(plainDecimal(instrument.usedUpper), instrument.unit)} · {instrument.owner} · {state.procedure.title},
-            revision {state.procedure.revision}
+            {instrument.designation} · {shortRange(instrument.usedLower, instrument.usedUpper, instrument.unit)} ·{' '}
+            {instrument.owner} · {state.procedure.title}, revision {state.procedure.revision}
           </p>
         </div>
         <StageTrack
