@@ -29,7 +29,7 @@ import { policyBoard, previewPolicy, setPolicy } from './policy-service';
 import { shelveProcedures } from './procedure-shelf';
 import { checksOf, instrumentByCode, quickBoard, quickStart } from './quick-service';
 import { appendAct, loadRun } from './run-service';
-import { ServiceError } from './service-error';
+import { refusalOf } from './fixtures/refusal-of';
 import { startRun } from './start-service';
 import { noteCount } from './use-service';
 
@@ -50,15 +50,6 @@ afterAll(() => {
   db.$client.close();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const refusalOf = async (promise: Promise<unknown>): Promise<ServiceError> => {
-  const error = await promise.then(
-    () => new Error('It was accepted.'),
-    (e: unknown) => e,
-  );
-  if (error instanceof ServiceError) return error;
-  throw error;
-};
 
 /** Does what a run asks for until something comes that is not to be done by it. */
 async function work(run: string, instrument: string, until: (type: string) => boolean): Promise<void> {
@@ -286,6 +277,13 @@ describe('quick checks', () => {
     const { chosen, all } = await proposalsFor('sh-22');
     expect(chosen.school).toBe('quick');
     expect(chosen.date! > all.find((p) => p.school === 'react')!.date!).toBe(true);
+  });
+  it('are held against the limits that their procedure states, from the first on', async () => {
+    const { charts } = await checksOf('qs-12');
+    expect(charts).toHaveLength(1);
+    expect(charts[0]).toMatchObject({ origin: 'stated', limits: { centre: 0, sigma: 0.1 }, rings: [] });
+    expect(charts[0]!.checks).toHaveLength(12);
+    expect(charts[0]!.checks.at(-1)).toMatchObject({ lower: -0.5, upper: 0.5 });
   });
   it('do what names them and identify; they have no certificate and set no date', async () => {
     const instrument = (await instrumentById(db, 'qv-12'))!;

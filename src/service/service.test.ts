@@ -47,7 +47,7 @@ import { declarations, importProcedure, proceduresFor } from './procedure-librar
 import { appendAct, loadRun, loadSetUp, nextCertificateNumber } from './run-service';
 import { benchOptions, companionsOf, startRun } from './start-service';
 import { saysTheSame } from './verify-service';
-import { ServiceError } from './service-error';
+import { refusalOf } from './fixtures/refusal-of';
 
 const folder = mkdtempSync(join(tmpdir(), 'just-twice-'));
 let db: Database;
@@ -73,15 +73,6 @@ afterAll(() => {
   db.$client.close();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const refusalOf = async (promise: Promise<unknown>): Promise<ServiceError> => {
-  const error = await promise.then(
-    () => new Error('It was accepted.'),
-    (e: unknown) => e,
-  );
-  if (error instanceof ServiceError) return error;
-  throw error;
-};
 
 describe('the demo works', () => {
   it('has instruments of thirty-six kinds, each with two to six finished runs, and some of each kind on the bench', async () => {

@@ -62,8 +62,10 @@ function chartWords(chart: NamedChart): string {
   const tolerance = `Tolerance ${limitWords(last, chart.unit, chart.shownIn)}.`;
   if (!chart.limits) return `${tolerance} Its own limits are not told yet.`;
   const sigma = withPrintedUnit(significant(inShownUnit(chart.limits.sigma, chart.unit, chart.shownIn), 2), chart.shownIn);
-  const origin = chart.origin === 'stated' ? 'stated' : 'from its own first checks (moving range)';
-  return `${tolerance} Limits ${origin}: σ is ${sigma}. It rings for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; by chance alone once in ${chart.rules.averageRunLength} checks.`;
+  const isStated = chart.origin === 'stated';
+  const origin = isStated ? 'stated by the procedure' : 'from its own first checks (moving range)';
+  const chance = `by chance alone once in ${chart.rules.averageRunLength} checks${isStated ? ', where that σ is its own' : ''}`;
+  return `${tolerance} Limits ${origin}: σ is ${sigma}. It rings for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; ${chance}.`;
 }
 
 function Rings({ checks: { standing, instrument, inDoubt } }: { checks: ChecksPage }) {
@@ -152,7 +154,7 @@ function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
                 {s.standard ? (
                   <>
                     <span className="ident font-bold">{s.standard.identification}</span>{' '}
-                    <span className="text-sm">{s.standard.designation}</span>
+                    {s.standard.designation !== s.title && <span className="text-sm">{s.standard.designation}</span>}
                   </>
                 ) : (
                   <span className="text-brick">{s.refusal}</span>
