@@ -24,6 +24,8 @@ const views = [
   '/due',
   '/quick',
   '/families/pressure-transmitter?with=wind%20chest',
+  '/families/pressure-transmitter',
+  '/instruments/qi-92',
   '/instruments/qi-92/checks',
   '/instruments/qi-92/label',
   '/instruments/hv-21',

@@ -6,6 +6,14 @@ import { ServiceError } from './service-error';
 
 const bandPoints = 48;
 
+/** The kin that instruments of a kind are told apart into, the largest first. */
+export async function kinOfKind(kind: string): Promise<{ kin: string; members: number }[]> {
+  const histories = await Histories.read(kind);
+  return [...new Set(histories.instruments.map(histories.kinOf))]
+    .map((kin) => ({ kin, members: histories.membersOf(kin).length }))
+    .sort((a, b) => b.members - a.members || a.kin.localeCompare(b.kin));
+}
+
 /** Everything that the page of a family says. @throws ServiceError where no instrument is of this kin */
 export async function familyPage(kind: string, told: string[]): Promise<FamilyPage> {
   const histories = await Histories.read(kind);

@@ -20,7 +20,7 @@ import { currentPolicies } from '../store/intervals';
 import { instrumentById } from '../store/register';
 import { runById } from '../store/run-log';
 import { dueBoard, dueCalendar, moveDue } from './due-service';
-import { familyPage } from './family-service';
+import { familyPage, kinOfKind } from './family-service';
 import { historyOf, historyTable } from './history-service';
 import { Histories, proposalsAtFinish, proposalsFor, valuesOf } from './interval-service';
 import { today as laboratoryDay } from './laboratory-time';
@@ -244,6 +244,14 @@ describe('a family', () => {
     expect(page.members.map((m) => m.identification).sort()).toEqual(['QP-21', 'QP-22', 'QP-25']);
     expect((await refusalOf(familyPage('pressure-transmitter', ['moon']))).status).toBe(404);
   });
+  it('that is told apart has all its kin to choose from, the largest first', async () => {
+    expect(await kinOfKind('pressure-transmitter')).toEqual([
+      { kin: '["pressure-transmitter","wind chest"]', members: 20 },
+      { kin: '["pressure-transmitter",""]', members: 3 },
+    ]);
+    expect(await kinOfKind('outside-micrometer')).toEqual([{ kin: '["outside-micrometer"]', members: 20 }]);
+    expect(await kinOfKind('nothing')).toEqual([]);
+  });
 });
 
 describe('quick checks', () => {
@@ -269,7 +277,9 @@ describe('quick checks', () => {
     expect(point.checks).toHaveLength(24);
     expect(point.visits).toHaveLength(2);
     expect(checks.standing).toMatchObject({ state: 'rings', words: 'more than three standard deviations from the middle' });
-    const { chosen } = await proposalsFor('qi-92');
+    const { chosen, rings } = await proposalsFor('qi-92');
+    expect(rings).toBe(true);
+    expect((await proposalsFor('sh-22')).rings).toBe(false);
     expect(chosen).toMatchObject({ school: 'quick', date: today });
     expect(chosen.reason).toContain('in doubt');
   });

@@ -25,6 +25,7 @@ export type Proposals = {
   /** Every school, in one order. */ all: Proposal[];
   /** What is proposed, with why it and not another where that needs a word. */ chosen: Proposal;
   policy: { school: SchoolId; scope: PolicyScope | 'none' };
+  /** A quick check rings: it goes before the policy. */ rings: boolean;
 };
 
 /**
@@ -69,6 +70,7 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
           reason: `${chosen.reason} ${schoolTitles[policy.school]}, which the policy names, says nothing yet: ${lowered(told.get(policy.school)!.reason)}`,
         },
     policy: { school: policy.school, scope },
+    rings,
   };
 }
 

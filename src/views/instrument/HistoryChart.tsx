@@ -266,7 +266,8 @@ export function HistoryChart({
         </ResponsiveContainer>
       </div>
       <figcaption className="px-4 pb-2 text-sm text-soft">
-        Hollow ring: as found, with its expanded uncertainty. Filled dot: as left after an adjustment. Shaded: inside the limits
+        Hollow ring: as found, with its expanded uncertainty.
+        {left.length > 0 && ' Filled dot: as left after an adjustment.'} Shaded: inside the limits
         {history.guarded.lower !== history.limits.lower || history.guarded.upper !== history.limits.upper
           ? '; dotted: where the rule accepts'
           : ''}

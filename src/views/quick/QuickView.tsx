@@ -77,7 +77,8 @@ export function QuickList({ lines }: { lines: readonly QuickDue[] }) {
               <span className="text-sm whitespace-nowrap text-soft">{l.how}</span>
             </span>
             <span className="block text-sm text-soft">
-              {[l.designation, l.place].filter(Boolean).join(', ')} · {l.last ? `last ${l.last.slice(0, 10)}` : 'never yet'}
+              {[l.designation, l.place].filter(Boolean).join(', ')} ·{' '}
+              <span className="whitespace-nowrap">{l.last ? `last ${l.last.slice(0, 10)}` : 'never yet'}</span>
             </span>
             {l.standing.state === 'rings' && (
               <span className="mt-1 flex items-start gap-2 text-sm font-bold text-brick">
