@@ -23,6 +23,9 @@ export const policies: SetPolicy[] = [
 /** Counters of pistons: strokes in a month, by instrument; noted each month of the last year. */
 export const strokesInAMonth: Record<string, number> = { 'hv-21': 1450, 'hv-22': 240 };
 
+/** What is out being used at the moment, and where. */
+export const outNow: Record<string, string> = { 'hv-22': 'Varnish room' };
+
 /** Quick checks of an instrument: how many, how far apart, and how far the last of them lie from the truth. */
 export type QuickStory = {
   instrument: string;

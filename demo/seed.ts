@@ -19,8 +19,8 @@ import {
   type InstrumentRow,
 } from '../src/store/register';
 import { insertWholeRun, type RunStandard } from '../src/store/run-log';
-import { appendCount, appendPolicy } from '../src/store/intervals';
-import { checkDays, policies, quickStories, shownOff, strokesInAMonth } from './between';
+import { appendCount, appendOuting, appendPolicy } from '../src/store/intervals';
+import { checkDays, outNow, policies, quickStories, shownOff, strokesInAMonth } from './between';
 import { families } from './families';
 import { instruments, type DemoInstrument } from './instruments';
 import { seededRandom } from './random';
@@ -239,7 +239,7 @@ export async function seedDemo(db: Database, today: string, onRun?: (done: numbe
   }
 }
 
-/** What is kept beside the runs: policies, and what counters showed. */
+/** What is kept beside the runs: policies, what counters showed, and what is out. */
 async function seedBetween(db: Database, today: string): Promise<void> {
   for (const set of policies) await appendPolicy(db, { ...set, at: `${today}T06:00:00.000Z`, person: people[2]! });
   for (const [instrumentId, strokes] of Object.entries(strokesInAMonth))
@@ -251,6 +251,9 @@ async function seedBetween(db: Database, today: string): Promise<void> {
         at: `${today}T06:00:00.000Z`,
         person: people[1]!,
       });
+  const at = new Date(Date.now() - 5.5 * 3_600_000).toISOString();
+  for (const [instrumentId, place] of Object.entries(outNow))
+    await appendOuting(db, { instrumentId, what: 'out', place, at, person: people[1]! }, null);
 }
 
 async function seedStandards(db: Database, today: string): Promise<void> {

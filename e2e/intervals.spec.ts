@@ -200,3 +200,19 @@ test('a history goes out as a table, and another value is looked at', async ({ p
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Error, 7.7 mm', exact: true })).toBeVisible();
 });
+
+test('an instrument that wears by use is taken back with what it was used, and is asked for that', async ({ page, server }) => {
+  await page.goto(`${server.url}/instruments/hv-22`);
+  await expect(page.getByText('Tobias Wrenfield, Varnish room')).toBeVisible();
+  const counter = page.getByText(/^Counter:/);
+  const before = Number(/([\d.]+) cycles/.exec(await counter.innerText())![1]);
+  await page.getByRole('button', { name: 'It is back' }).click();
+  await expect(page.getByText('Type how much it was used.')).toHaveCount(1);
+  // The field has the keyboard; a decimal comma will do.
+  await page.keyboard.type('240,5');
+  await page.keyboard.press('Enter');
+  await expect(counter).toContainText(`${before + 240.5} cycles`);
+  await page.getByLabel('It goes to').fill('Voicing room');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/^Out since .*Maud Ellery, Voicing room/)).toBeVisible();
+});

@@ -1,23 +1,33 @@
 import Papa from 'papaparse';
 import { historyPoints, type InstrumentHistory } from '../core/interval/history';
+import { hoursBetween } from '../core/interval/use';
+import { momentIn } from '../core/quantity/day-in-zone';
 import { plainDecimal } from '../core/quantity/rounding';
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
 import { chartsOf, Histories } from './interval-service';
 import { today } from './laboratory-time';
 
+const outSince = ({ at, person, place }: intervals.Outing, zone: string, now: string): InstrumentHistory['out'] => ({
+  since: momentIn(at, zone).slice(0, -3),
+  hours: hoursBetween(at, now),
+  person,
+  place,
+});
+
 /** Everything that the page of an instrument says of its history. */
-export async function historyOf(id: string): Promise<InstrumentHistory> {
+export async function historyOf(id: string, now = new Date().toISOString()): Promise<InstrumentHistory> {
   const db = await database();
   const { histories, instrument } = await Histories.of(id);
-  const day = await today();
+  const day = await today(now);
   const { policy } = histories.policyOf(instrument);
-  const [proposals, visits, counts, charts, moves] = await Promise.all([
+  const [proposals, visits, counts, charts, moves, outing] = await Promise.all([
     histories.proposals([instrument], day),
     histories.fullVisits([id]),
     intervals.countsOf(db, [id]),
     chartsOf(db, [instrument], histories.renewedOn),
     intervals.movesOf(db, id),
+    intervals.latestOuting(db, id),
   ]);
   const proposed = proposals.get(id)!;
   const dates = proposed.all.flatMap((p) => (p.date === null ? [] : [p.date]));
@@ -31,6 +41,7 @@ export async function historyOf(id: string): Promise<InstrumentHistory> {
     proposals: proposed,
     counts: counts.map(({ day: on, count }) => ({ day: on, count })),
     useUnit: policy.use?.unit ?? null,
+    out: outing?.what === 'out' ? outSince(outing, histories.zone, now) : null,
     moves,
   };
 }

@@ -31,7 +31,7 @@ import { checksOf, instrumentByCode, quickBoard, quickStart } from './quick-serv
 import { appendAct, loadRun } from './run-service';
 import { refusalOf } from './fixtures/refusal-of';
 import { startRun } from './start-service';
-import { noteCount } from './use-service';
+import { noteCount, takeBack, takeOut } from './use-service';
 
 const folder = mkdtempSync(join(tmpdir(), 'just-twice-intervals-'));
 const person = 'Maud Ellery';
@@ -376,6 +376,28 @@ describe('counters of use', () => {
     const after = (await proposalsFor('hv-22')).chosen;
     expect(after).toMatchObject({ school: 'use', date: today });
     expect(after.reason).toContain('it is due now');
+  });
+  it('are counted while it is out: taken back with what it was used', async () => {
+    const { hours, ...out } = (await historyOf('hv-22')).out!;
+    expect(out).toMatchObject({ person: 'Tobias Wrenfield', place: 'Varnish room' });
+    expect(hours).toBeCloseTo(5.5, 0);
+    expect((await refusalOf(takeOut('hv-22', { place: 'Shop', person }))).message).toContain('Tobias Wrenfield took it');
+    const last = (await historyOf('hv-22')).counts.at(-1)!;
+    await takeBack('hv-22', { used: 150, person });
+    const after = await historyOf('hv-22');
+    expect(after.out).toBeNull();
+    expect(after.counts.at(-1)).toEqual({ day: today, count: last.count + 150 });
+    expect((await refusalOf(takeBack('hv-22', { used: 1, person }))).status).toBe(409);
+    // One that was never counted begins at nothing; hours go by the clock.
+    const taken = new Date(Date.now() - 2 * 3_600_000);
+    await takeOut('qm-0112', { place: '', person }, taken.toISOString());
+    expect((await historyOf('qm-0112', new Date(taken.getTime() + 4_500_000).toISOString())).out).toMatchObject({ hours: 1.3 });
+    await takeBack('qm-0112', { used: 1.3, person });
+    expect((await historyOf('qm-0112')).counts).toEqual([{ day: today, count: 1.3 }]);
+    expect((await refusalOf(takeOut('moon', { place: '', person }))).status).toBe(404);
+    expect((await refusalOf(takeOut('qm-0112', { place: '', person: 'Nobody' }))).status).toBe(422);
+    await expect(db.$client.execute("UPDATE outings SET person = 'Other'")).rejects.toThrow('never changed');
+    await expect(db.$client.execute('DELETE FROM outings')).rejects.toThrow('never removed');
   });
   it('are refused for a day to come, an unknown instrument or person', async () => {
     expect((await refusalOf(noteCount('hv-22', { day: '2190-01-01', count: 1, person }))).path).toEqual(['day']);

@@ -1,33 +1,73 @@
 import * as z from 'zod';
 import { calendarDaySchema } from '../core/quantity/calendar-day';
-import { database, writing } from '../store/database';
+import { database, writing, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { today } from './laboratory-time';
 import { requirePerson } from './run-service';
 import { ServiceError } from './service-error';
 
+const person = z.string().trim().min(1, 'Say who you are: choose your name at the top of the page.').max(120);
+const amount = (title: string) =>
+  z
+    .number({ error: `Type ${title}.` })
+    .min(0, 'A counter shows nothing below 0.')
+    .max(1e12, 'That is more than any counter shows.');
+
 export const countRequestSchema = z.object({
   day: calendarDaySchema('The day'),
-  count: z
-    .number({ error: 'Type what the counter shows.' })
-    .min(0, 'A counter shows nothing below 0.')
-    .max(1e12, 'That is more than any counter shows.'),
-  person: z.string().trim().min(1, 'Say who you are: choose your name at the top of the page.').max(120),
+  count: amount('what the counter shows'),
+  person,
 });
+export const outRequestSchema = z.object({ place: z.string().trim().max(120).default(''), person });
+export const backRequestSchema = z.object({ used: amount('how much it was used'), person });
 
-/** Notes what a counter of hours or cycles showed, when it was checked out or read. */
+/** Writes alone, about an instrument that there is, signed by a person who is known. */
+async function about(id: string, signed: string, write: (db: Database) => Promise<unknown>): Promise<void> {
+  const db = await database();
+  await requirePerson(db, signed);
+  await writing(db, async () => {
+    if (!(await register.instrumentById(db, id))) throw new ServiceError(404, 'There is no instrument with this id.');
+    await write(db);
+  });
+}
+
+/** Notes what a counter of hours or cycles showed. */
 export async function noteCount(
   id: string,
   request: z.infer<typeof countRequestSchema>,
   now = new Date().toISOString(),
 ): Promise<void> {
-  const db = await database();
   if (request.day > (await today(now)))
     throw new ServiceError(422, 'This day is still to come. Type the day on which the counter was read.', ['day']);
-  await requirePerson(db, request.person);
-  await writing(db, async () => {
-    if (!(await register.instrumentById(db, id))) throw new ServiceError(404, 'There is no instrument with this id.');
-    await intervals.appendCount(db, { instrumentId: id, ...request, at: now });
+  await about(id, request.person, (db) => intervals.appendCount(db, { instrumentId: id, ...request, at: now }));
+}
+
+/** Takes an instrument out to be used. @throws ServiceError 409 where it is out already */
+export async function takeOut(
+  id: string,
+  { place, person: by }: z.infer<typeof outRequestSchema>,
+  now = new Date().toISOString(),
+): Promise<void> {
+  await about(id, by, async (db) => {
+    const last = await intervals.latestOuting(db, id);
+    if (last?.what === 'out') throw new ServiceError(409, `It is out already: ${last.person} took it. Take it back first.`);
+    await intervals.appendOuting(db, { instrumentId: id, what: 'out', place, at: now, person: by }, null);
+  });
+}
+
+/** Takes an instrument back; what it was used is counted on. @throws ServiceError 409 where it is not out */
+export async function takeBack(
+  id: string,
+  { used, person: by }: z.infer<typeof backRequestSchema>,
+  now = new Date().toISOString(),
+): Promise<void> {
+  const day = await today(now);
+  await about(id, by, async (db) => {
+    const last = await intervals.latestOuting(db, id);
+    if (last?.what !== 'out') throw new ServiceError(409, 'It is not out: somebody has taken it back. Load the page again.');
+    const before = (await intervals.countsOf(db, [id])).at(-1)?.count ?? 0;
+    const row = { instrumentId: id, at: now, person: by };
+    await intervals.appendOuting(db, { ...row, what: 'back', place: last.place }, { ...row, day, count: before + used });
   });
 }

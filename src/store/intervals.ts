@@ -4,7 +4,7 @@ import type { PolicyLine } from '../core/interval/policy-board';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
 import { writing, type Database } from './database';
-import { instruments, movedDates, policies, runs, useCounts } from './schema';
+import { instruments, movedDates, outings, policies, runs, useCounts } from './schema';
 
 /** Policies that hold: the latest line of each scope and subject, where it is not taken back. */
 export async function currentPolicies(db: Database): Promise<SetPolicy[]> {
@@ -128,6 +128,17 @@ export const countsOf = (db: Database, instrumentIds: readonly string[]): Promis
 
 export const appendCount = (db: Database, row: UseCountRow & { at: string; person: string }): Promise<unknown> =>
   writing(db, () => db.insert(useCounts).values(row));
+
+export type Outing = { instrumentId: string; what: 'out' | 'back'; place: string; at: string; person: string };
+
+/** When an instrument was taken out, or came back, last; undefined where it never was. */
+export const latestOuting = async (db: Database, instrumentId: string): Promise<Outing | undefined> =>
+  (await db.select().from(outings).where(eq(outings.instrumentId, instrumentId)).orderBy(desc(outings.sequence)).limit(1))[0];
+
+/** Takes an instrument out, or back with what it was used for: both or neither. */
+export async function appendOuting(db: Database, row: Outing, count: (UseCountRow & { at: string; person: string }) | null) {
+  await db.batch([db.insert(outings).values(row), ...(count ? [db.insert(useCounts).values(count)] : [])]);
+}
 
 export type MovedDate = {
   instrumentId: string;

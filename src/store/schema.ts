@@ -224,6 +224,23 @@ export const useCounts = sqliteTable(
   (t) => [index('use_counts_instrument').on(t.instrumentId, t.day)],
 );
 
+/** Instruments that were taken out to be used, and came back. Appended to, never changed (triggers). */
+export const outings = sqliteTable(
+  'outings',
+  {
+    sequence: integer('sequence').primaryKey({ autoIncrement: true }),
+    instrumentId: text('instrument_id')
+      .notNull()
+      .references(() => instruments.id),
+    what: text('what').$type<'out' | 'back'>().notNull(),
+    /** Where it was taken. */
+    place: text('place').notNull(),
+    at: text('at').notNull(),
+    person: text('person').notNull(),
+  },
+  (t) => [index('outings_instrument').on(t.instrumentId)],
+);
+
 /** Due dates that a person moved outside a run, with the reason. Appended to, never changed (triggers). */
 export const movedDates = sqliteTable(
   'moved_dates',

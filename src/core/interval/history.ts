@@ -38,6 +38,8 @@ export type InstrumentHistory = {
   proposals: Proposals;
   counts: { day: string; count: number }[];
   useUnit: 'h' | 'cycles' | null;
+  /** Since when it is out, being used, by the laboratory's clock; null where it is here. */
+  out: { since: string; hours: number; person: string; place: string } | null;
   moves: DateMove[];
 };
 

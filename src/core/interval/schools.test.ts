@@ -5,7 +5,7 @@ import { plainPolicy, policyFor, policySchema, kinOf, kinAddress, type Policy, t
 import { proposeNext, type KnownOfInstrument } from './propose';
 import { checkChart } from './quick-checks';
 import { reactProposal, staircase } from './react';
-import { countOn, monthlyUse, proposalByUse } from './use';
+import { countOn, hoursBetween, monthlyUse, proposalByUse } from './use';
 import { dayAfter, monthsBetween, type Measured, type Pair, type Visit } from './visit';
 
 const policy = (more: Partial<Policy> = {}): Policy => ({ ...plainPolicy, ...more });
@@ -123,6 +123,11 @@ describe('use', () => {
     expect(countOn(counts, '2026-04-01')).toBeCloseTo(4000, -2);
     expect(monthlyUse(counts.slice(1))).toBeNull();
   });
+  it.each([
+    ['2026-05-04T08:00:00Z', '2026-05-04T14:10:00Z', 6.2],
+    ['2026-05-04T23:30:00Z', '2026-05-05T00:30:00Z', 1],
+    ['2026-05-04T08:00:00Z', '2026-05-04T07:00:00Z', 0],
+  ])('offers the hours from %s to %s', (from, to, hours) => expect(hoursBetween(from, to)).toBe(hours));
   it('proposes when as much has been used as is allowed', () => {
     const p = proposalByUse(counts, byUse, '2026-01-01', '2026-01-01', '2026-07-01');
     expect(monthsBetween('2026-07-01', p.date!)).toBeCloseTo(3000 / monthlyUse(counts)!, 1);

@@ -8,6 +8,10 @@ export type UseCount = { day: string; count: number };
 
 export const useUnits: Record<'h' | 'cycles', string> = { h: 'h', cycles: 'cycles' };
 
+/** Hours between two instants, to a tenth; none where the second is earlier. @example hoursBetween('2026-05-04T08:00Z', '2026-05-04T14:10Z') // 6.2 */
+export const hoursBetween = (from: string, to: string): number =>
+  Math.max(0, Math.round((Date.parse(to) - Date.parse(from)) / 360_000) / 10);
+
 const assumes = 'That it wears by use alone, and will be used as much as lately.';
 
 /** Use in a month, over what was counted last: a year at the most; null where less than two counts on different days tell it. */

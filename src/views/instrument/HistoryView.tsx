@@ -11,6 +11,7 @@ import { guarded } from '../../ui/guarded';
 import { HistoryChart, type SchoolDate } from './HistoryChart';
 import { MoveDate } from './MoveDate';
 import { NoteCount } from './NoteCount';
+import { Outing } from './Outing';
 import { SchoolList } from './SchoolList';
 
 type Visit = HistoryPoint['visits'][number] & { before: HistoryPoint['visits'][number] | null };
@@ -120,7 +121,12 @@ export const HistoryView = guarded(function HistoryView({
             ))}
           </ul>
         )}
-        {history.useUnit && <NoteCount instrument={instrument.id} counts={history.counts} unit={history.useUnit} today={today} />}
+        {history.useUnit && (
+          <>
+            <NoteCount instrument={instrument.id} counts={history.counts} unit={history.useUnit} today={today} />
+            <Outing instrument={instrument.id} out={history.out} unit={history.useUnit} />
+          </>
+        )}
       </section>
       {point && (
         <section className="mt-6">

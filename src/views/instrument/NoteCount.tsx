@@ -1,7 +1,7 @@
 import { FormProvider } from 'react-hook-form';
 import * as z from 'zod';
 import { plainDecimal } from '../../core/quantity/rounding';
-import { FormInput } from '../../ui/form/FormFields';
+import { faultIn, FormInput } from '../../ui/form/FormFields';
 import { typedNumber, typedText } from '../../ui/form/typed';
 import { useEntryForm } from '../../ui/form/use-entry-form';
 import { usePerson } from '../../ui/person';
@@ -40,7 +40,7 @@ export function NoteCount({
         <button className="button" disabled={!person || form.formState.isSubmitting}>
           Note it
         </button>
-        {refusal && (
+        {refusal && !faultIn(form.formState.errors, 'count') && !faultIn(form.formState.errors, 'day') && (
           <p className="fault" role="alert">
             {refusal.message}
           </p>
