@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { historyPoints, type InstrumentHistory } from '../core/interval/history';
 import { hoursBetween } from '../core/interval/use';
-import { momentIn } from '../core/quantity/day-in-zone';
+import { dayIn, momentIn } from '../core/quantity/day-in-zone';
 import { plainDecimal } from '../core/quantity/rounding';
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
@@ -42,7 +42,13 @@ export async function historyOf(id: string, now = new Date().toISOString()): Pro
     counts: counts.map(({ day: on, count }) => ({ day: on, count })),
     useUnit: policy.use?.unit ?? null,
     out: outing?.what === 'out' ? outSince(outing, histories.zone, now) : null,
-    moves,
+    moves: moves.map(({ before, after, reason, at, person }) => ({
+      before,
+      after,
+      reason,
+      day: dayIn(at, histories.zone),
+      person,
+    })),
   };
 }
 

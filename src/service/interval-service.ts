@@ -7,7 +7,7 @@ import { hasQuickSet } from '../core/plan/quick-set';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { defaultRuleSet, ruleSets, type ChartLimits, type RuleSet } from '../core/statistics/control-chart';
 import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../core/interval/quick-checks';
-import type { RunPairs, Visit } from '../core/interval/visit';
+import { namedResult, type NamedResult, type RunPairs, type Visit } from '../core/interval/visit';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { visitNow, visitOf, pairsOfRun } from '../core/run/run-pairs';
 import { runState, type RunState } from '../core/run/run-state';
@@ -192,36 +192,33 @@ export class Histories {
   }
 }
 
-/** What is checked quickly in one result: its checks so far, and how it is called. */
-type Checked = { checks: QuickCheck[] } & Pick<NamedChart, 'what' | 'point' | 'unit' | 'shownIn'>;
-
 /** Quick checks of some instruments: a chart for each result, since the instrument was last put in order. */
 export async function chartsOf(
   db: Database,
   instruments: readonly { id: string; kind: string }[],
   renewedOn: (id: string) => string | undefined,
 ): Promise<Map<string, Map<string, NamedChart>>> {
+  const zone = await laboratoryZone();
   const ids = instruments.map((i) => i.id);
   const rows = grouped(await intervals.quickRuns(db, ids), (r) => r.instrumentId);
   const charts = new Map<string, Map<string, NamedChart>>();
   for (const { id, kind } of instruments) {
     const since = renewedOn(id) ?? '';
-    const series = new Map<string, Checked>();
+    const series = new Map<string, { named: NamedResult; checks: QuickCheck[] }>();
     for (const row of rows.get(id) ?? []) {
-      if (row.finishedAt.slice(0, 10) < since) continue;
-      for (const { key, what, point, unit, shownIn, found } of row.pairs?.pairs ?? []) {
+      const day = dayIn(row.finishedAt, zone);
+      if (day < since) continue;
+      for (const { found, ...pair } of row.pairs?.pairs ?? []) {
         if (!found) continue;
-        const known = series.get(key) ?? { checks: [], what, point, unit, shownIn };
-        series.set(key, known);
-        known.checks.push({ run: row.run, at: row.finishedAt, value: found.value, lower: found.lower, upper: found.upper });
+        const known = series.get(pair.key) ?? { named: namedResult(pair), checks: [] };
+        series.set(pair.key, known);
+        known.checks.push({ run: row.run, at: row.finishedAt, day, value: found.value, lower: found.lower, upper: found.upper });
       }
     }
     const quick = series.size > 0 ? (await quickProcedure(kind))?.quick : undefined;
     charts.set(
       id,
-      new Map(
-        [...series].map(([key, { checks, ...named }]) => [key, { ...checkChart(checks, ...watched(quick, key)), ...named }]),
-      ),
+      new Map([...series].map(([key, { named, checks }]) => [key, { ...checkChart(checks, ...watched(quick, key)), ...named }])),
     );
   }
   return charts;

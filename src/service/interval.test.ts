@@ -12,12 +12,14 @@ import { instruments as demoInstruments } from '../../demo/instruments';
 import { seededRandom } from '../../demo/random';
 import { asShown } from '../../demo/simulated-run';
 import { plainAct } from '../../demo/technician';
+import { laboratory } from '../../demo/works';
 import { actSchema } from '../core/log/event-schema';
 import { plainPolicy, policySchema } from '../core/interval/policy';
+import { dayAfter, daysInMonth } from '../core/interval/visit';
 import { nextItem } from '../core/run/next-step';
 import { database, migrateDatabase, type Database } from '../store/database';
 import { currentPolicies } from '../store/intervals';
-import { instrumentById } from '../store/register';
+import { instrumentById, saveLaboratory } from '../store/register';
 import { runById } from '../store/run-log';
 import { dueBoard, dueCalendar, moveDue } from './due-service';
 import { familyPage, kinOfKind } from './family-service';
@@ -287,6 +289,21 @@ describe('quick checks', () => {
     const { chosen, all } = await proposalsFor('sh-22');
     expect(chosen.school).toBe('quick');
     expect(chosen.date! > all.find((p) => p.school === 'react')!.date!).toBe(true);
+  });
+  it('and what was decided, stand on the days of the laboratory', async () => {
+    const days = async () => {
+      const { checks } = (await checksOf('sh-22')).charts[0]!;
+      const ringing = (await checksOf('qi-92')).standing as { lastGood: { day: string } };
+      const { wanted } = await quickBoard();
+      return [checks[0]!.day, ringing.lastGood.day, wanted.find((l) => l.id === 'sh-22')?.last];
+    };
+    const here = await days();
+    // Twenty to seven in the morning here is the evening before by the Pacific.
+    await saveLaboratory(db, { ...laboratory, timeZone: 'America/Los_Angeles' });
+    expect(await days()).toEqual(here.map((day) => dayAfter(day!, -1 / daysInMonth)));
+    expect((await policyBoard()).history.at(-1)!.day).toBe(dayAfter(today, -1 / daysInMonth));
+    await saveLaboratory(db, { ...laboratory, timeZone: null });
+    expect(await days()).toEqual(here);
   });
   it('are held against the limits that their procedure states, from the first on', async () => {
     const { charts } = await checksOf('qs-12');

@@ -1,11 +1,12 @@
 import * as z from 'zod';
 import { policySchema, policyScopeSchema, type PolicyScope, type SetPolicy } from '../core/interval/policy';
+import { dayIn } from '../core/quantity/day-in-zone';
 import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../core/interval/policy-board';
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { Histories, turns } from './interval-service';
-import { today } from './laboratory-time';
+import { laboratoryZone, today } from './laboratory-time';
 import { requirePerson } from './run-service';
 
 export const policyRequestSchema = z.object({
@@ -73,10 +74,11 @@ export async function setPolicy(request: z.infer<typeof setPolicyRequestSchema>,
 /** Everything a policy can be for, and what holds there now. @param asked an instrument that shall be among it though nothing is set for it */
 export async function policyBoard(asked?: string): Promise<PolicyBoard> {
   const db = await database();
-  const [instruments, policies, history] = await Promise.all([
+  const [instruments, policies, history, zone] = await Promise.all([
     register.allInstruments(db),
     intervals.currentPolicies(db),
     intervals.policyLines(db),
+    laboratoryZone(),
   ]);
   const of = (scope: PolicyScope, subject: string) =>
     policies.find((p) => p.scope === scope && p.subject === subject)?.policy ?? null;
@@ -113,6 +115,6 @@ export async function policyBoard(asked?: string): Promise<PolicyBoard> {
         instruments: 1,
       })),
     ],
-    history,
+    history: history.map((l) => ({ ...l, day: dayIn(l.at, zone) })),
   };
 }

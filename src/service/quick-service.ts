@@ -57,11 +57,19 @@ export async function quickBoard(now = new Date().toISOString()): Promise<QuickB
     const { id, identification, designation, place } = i;
     const standing = checkStanding(rulingChart(charts.get(id) ?? new Map()));
     // A calibration since then has answered what rang.
-    const isAnswered = last !== null && (i.lastCalibrated ?? '') > last.slice(0, 10);
+    const isAnswered = last !== null && (i.lastCalibrated ?? '') > dayIn(last, zone);
     return {
       // Where it was never calibrated there is nothing yet to be watched.
       wanted: often !== undefined && i.lastCalibrated !== null && isWanted(often, last, now, zone),
-      line: { id, identification, designation, place, last, how: often ? howOften(often) : 'when asked for', standing },
+      line: {
+        id,
+        identification,
+        designation,
+        place,
+        last: last && dayIn(last, zone),
+        how: often ? howOften(often) : 'when asked for',
+        standing,
+      },
       rings: standing.state === 'rings' && !isAnswered,
     };
   });
@@ -123,7 +131,7 @@ export async function checksOf(id: string): Promise<ChecksPage> {
   const charts = (await chartsOf(db, [row], histories.renewedOn)).get(id)!;
   const ruling = rulingChart(charts);
   const standing = checkStanding(ruling);
-  const since = standing.state === 'rings' ? standing.lastGood : null;
+  const since = standing.state === 'rings' ? (standing.lastGood?.at ?? null) : null;
   const { identification, designation, place } = row;
   return {
     instrument: { id, identification, designation, place },
@@ -139,8 +147,9 @@ export async function checksOf(id: string): Promise<ChecksPage> {
 async function usedSince(db: Database, identification: string, since: string | null) {
   const standard = await register.standardByIdentification(db, identification);
   if (!standard) return [];
+  const zone = await laboratoryZone();
   const runs = await register.runsWithStandard(db, standard.id);
   return runs
     .filter((r) => since === null || r.startedAt >= since)
-    .map((r) => ({ run: r.id, certificate: r.certificate, identification: r.identification, day: r.startedAt.slice(0, 10) }));
+    .map((r) => ({ run: r.id, certificate: r.certificate, identification: r.identification, day: dayIn(r.startedAt, zone) }));
 }

@@ -1,4 +1,5 @@
 import type { CheckChart, CheckStanding } from './quick-checks';
+import type { NamedResult } from './visit';
 
 /** A quick check that is wanted, or whose latest rings. */
 export type QuickDue = {
@@ -6,13 +7,13 @@ export type QuickDue = {
   identification: string;
   designation: string;
   place: string;
-  /** ISO time of the last check; null before the first. */ last: string | null;
+  /** The laboratory's day of the last check; null before the first. */ last: string | null;
   /** "each day", "every 8 hours". */ how: string;
   standing: CheckStanding;
 };
 export type QuickBoard = { wanted: QuickDue[]; ringing: QuickDue[] };
 
-export type NamedChart = CheckChart & { what: string; point: string; unit: string; shownIn: string };
+export type NamedChart = CheckChart & NamedResult;
 
 /** What a quick check of an instrument needs. */
 export type QuickStart = {

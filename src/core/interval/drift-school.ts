@@ -3,18 +3,13 @@ import { monthsInWords, percent, silent, type Proposal } from './proposal';
 import { bounded } from './policy';
 import { driftModelTitles, fitDrift, monthsInside, probabilityInside, type DriftFit, type DriftLimits } from './drift';
 import type { DriftVisit } from './drift-filter';
-import { dayAfter, inOrder, monthsBetween, type Pair, type Visit } from './visit';
+import { dayAfter, inOrder, monthsBetween, namedResult, type NamedResult, type Pair, type Visit } from './visit';
 
 /** With fewer visits a rate is only what was assumed before. */
 export const leastVisitsForDrift = 3;
 
 /** One result over the years, ready for a fit: limits as the last visit had them. */
-export type PointHistory = {
-  key: string;
-  what: string;
-  point: string;
-  unit: string;
-  shownIn: string;
+export type PointHistory = NamedResult & {
   limits: DriftLimits;
   /** What the rule accepts; null on both sides where it can accept nothing. */ accept: DriftLimits;
   visits: (DriftVisit & { day: string; pair: Pair })[];
@@ -67,11 +62,7 @@ export function pointHistories(visits: readonly Visit[]): PointHistory[] {
     if (changed) left.push('its limits have changed: the last ones hold');
     return [
       {
-        key: pair.key,
-        what: pair.what,
-        point: pair.point,
-        unit: pair.unit,
-        shownIn: pair.shownIn,
+        ...namedResult(pair),
         limits: { lower: now.lower, upper: now.upper },
         accept: { lower: now.acceptLower, upper: now.acceptUpper },
         visits: read,

@@ -159,7 +159,7 @@ describe('the school of drift', () => {
       drifting,
       plainPolicy,
       '2020-05-01',
-      new Map([['5 mm', [{ run: 'q', at: '2018-06-01T08:00:00Z', value: 0.01, lower: -1, upper: 1 }]]]),
+      new Map([['5 mm', [{ run: 'q', at: '2018-06-01T08:00:00Z', day: '2018-06-01', value: 0.01, lower: -1, upper: 1 }]]]),
     );
     expect(points.map((p) => p.key)).toEqual(['10 mm', '5 mm']);
     expect(more).toBe(0);

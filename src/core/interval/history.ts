@@ -3,7 +3,7 @@ import { driftsOf, guardedLimits, pointHistories, type PointHistory } from './dr
 import type { Policy } from './policy';
 import type { Proposals } from './propose';
 import type { QuickCheck } from './quick-checks';
-import { dayAfter, monthsBetween, type Visit } from './visit';
+import { dayAfter, monthsBetween, namedResult, type NamedResult, type Visit } from './visit';
 
 /** So many points are offered for the chart, those that drift worst first. */
 const mostPoints = 60;
@@ -12,12 +12,7 @@ const bandSteps = 24;
 
 type Read = { value: number; U: number };
 /** One result over the years as a chart draws it; numbers in `unit`. */
-export type HistoryPoint = {
-  key: string;
-  what: string;
-  point: string;
-  unit: string;
-  shownIn: string;
+export type HistoryPoint = NamedResult & {
   limits: DriftLimits;
   guarded: DriftLimits;
   visits: { day: string; run: string; found: Read; left: Read | null; hasNewStandards: boolean }[];
@@ -28,7 +23,7 @@ export type HistoryPoint = {
   checks: QuickCheck[];
 };
 /** A due date that a person moved, with the reason. */
-export type DateMove = { before: string | null; after: string; reason: string; at: string; person: string };
+export type DateMove = { before: string | null; after: string; reason: string; day: string; person: string };
 export type InstrumentHistory = {
   today: string;
   target: number;
@@ -71,11 +66,7 @@ export function historyPoints(
   const others = all.filter((h) => !worstFirst.includes(h));
   const runs = new Map(visits.map((v) => [v.day, v.run]));
   const points = [...worstFirst, ...others].slice(0, mostPoints).map((h): HistoryPoint => ({
-    key: h.key,
-    what: h.what,
-    point: h.point,
-    unit: h.unit,
-    shownIn: h.shownIn,
+    ...namedResult(h),
     limits: h.limits,
     guarded: guardedLimits(h),
     visits: h.visits.map(({ day, pair, hasNewStandards }) => {

@@ -23,4 +23,7 @@ export type PolicySubject = { scope: PolicyScope; subject: string; title: string
 
 /** A line of how policies came to be what they are. */
 export type PolicyLine = { scope: PolicyScope; subject: string; policy: Policy | null; at: string; person: string };
-export type PolicyBoard = { subjects: PolicySubject[]; history: PolicyLine[] };
+export type PolicyBoard = {
+  subjects: PolicySubject[];
+  /** Each with the laboratory's day of it. */ history: (PolicyLine & { day: string })[];
+};

@@ -73,6 +73,7 @@ const someChecks = (random: Random, last: string): QuickCheck[] =>
   Array.from({ length: Math.floor(30 * random()) }, (_, i) => ({
     run: `q${i}`,
     at: `${dayAfter(last, 0.2 * (i + 1))}T08:00:00.000Z`,
+    day: dayAfter(last, 0.2 * (i + 1)),
     value: 0.2 * normalDeviate(random),
     lower: -1,
     upper: 1,

@@ -5,7 +5,14 @@ import { checkChart, checkStanding, leastForLimits, quickProposal, type QuickChe
 import { codeIn } from '../register/label-code';
 
 const day = (i: number) => new Date(Date.UTC(2026, 0, 1 + i, 8)).toISOString();
-const check = (value: number, i: number): QuickCheck => ({ run: `q${i}`, at: day(i), value, lower: -1, upper: 1 });
+const check = (value: number, i: number): QuickCheck => ({
+  run: `q${i}`,
+  at: day(i),
+  day: day(i).slice(0, 10),
+  value,
+  lower: -1,
+  upper: 1,
+});
 const wobble = [0.1, -0.1, 0.05, -0.08, 0.12, -0.03, 0.02, -0.06, 0.09, -0.11, 0.04, -0.02];
 const quiet = (n: number) => Array.from({ length: n }, (_, i) => check(wobble[i % wobble.length]!, i));
 const base: Proposal = { school: 'fixed', date: '2027-01-01', months: 12, reason: 'a year', assumes: '', sure: '' };
@@ -34,7 +41,7 @@ describe('the chart of quick checks', () => {
     expect(checkStanding(checkChart([]))).toEqual({ state: 'none' });
     expect(checkStanding(checkChart(quiet(12)))).toEqual({ state: 'quiet' });
     const rings = checkStanding(checkChart([...quiet(12), check(0.9, 12), check(0.95, 13)]));
-    expect(rings).toMatchObject({ state: 'rings', lastGood: day(11) });
+    expect(rings).toMatchObject({ state: 'rings', lastGood: { at: day(11), day: '2026-01-12' } });
     // A good one afterwards is quiet again.
     expect(checkStanding(checkChart([...quiet(12), check(0.9, 12), check(0, 13)])).state).toBe('quiet');
   });

@@ -12,7 +12,14 @@ import { monthsInWords, percent, silent, type Proposal } from './proposal';
 import { dayAfter, monthsBetween } from './visit';
 
 /** One quick check: what a check standard read like, in the unit of the result. */
-export type QuickCheck = { run: string; /** ISO time. */ at: string; value: number; lower: number | null; upper: number | null };
+export type QuickCheck = {
+  run: string;
+  /** ISO time, and the laboratory's day of it. */ at: string;
+  day: string;
+  value: number;
+  lower: number | null;
+  upper: number | null;
+};
 
 /** Its own limits are told from this many checks; with fewer there is only the tolerance. */
 export const leastForLimits = 8;
@@ -64,7 +71,7 @@ export const ruleWords: Record<RunRule | 'outside-tolerance', string> = {
 export type CheckStanding =
   | { state: 'none' | 'learning' | 'quiet' }
   /** The latest check rings; what was measured since the last good one is in doubt. */
-  | { state: 'rings'; words: string; lastGood: string | null };
+  | { state: 'rings'; words: string; lastGood: { at: string; day: string } | null };
 
 /** How the quick checks stand at the latest of them. */
 export function checkStanding(chart: CheckChart): CheckStanding {
@@ -74,7 +81,11 @@ export function checkStanding(chart: CheckChart): CheckStanding {
   if (!ring) return { state: chart.limits ? 'quiet' : 'learning' };
   const ringing = new Set(chart.rings.map((r) => r.index));
   const good = chart.checks.findLast((_, i) => !ringing.has(i));
-  return { state: 'rings', words: ring.rules.map((r) => ruleWords[r]).join('; '), lastGood: good?.at ?? null };
+  return {
+    state: 'rings',
+    words: ring.rules.map((r) => ruleWords[r]).join('; '),
+    lastGood: good ? { at: good.at, day: good.day } : null,
+  };
 }
 
 /** Checks lengthen an interval by no more than this. */
@@ -90,7 +101,7 @@ const assumes = 'That the check standard shows what the rest of the range does, 
  * by half at the most, where many are quiet (ILAC-G24/OIML D 10, in-service checking and control charts).
  */
 export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy, from: string, today: string): Proposal {
-  const checks = chart.checks.filter((c) => c.at.slice(0, 10) >= from);
+  const checks = chart.checks.filter((c) => c.day >= from);
   const standing: CheckStanding = checks.length === 0 ? { state: 'none' } : checkStanding(chart);
   const baseMonths = base.months;
   if (standing.state === 'none' || baseMonths === null)
@@ -101,7 +112,7 @@ export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy,
       school: 'quick',
       date: today,
       months: Math.max(0, monthsBetween(from, today)),
-      reason: `The latest quick check rings: ${standing.words}. Calibrate it now${standing.lastGood ? `; what was measured since ${standing.lastGood.slice(0, 10)} is in doubt` : ''}.`,
+      reason: `The latest quick check rings: ${standing.words}. Calibrate it now${standing.lastGood ? `; what was measured since ${standing.lastGood.day} is in doubt` : ''}.`,
       assumes,
       sure,
     };
@@ -118,7 +129,7 @@ export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy,
       sure,
     };
   }
-  const age = monthsBetween(last.at.slice(0, 10), today);
+  const age = monthsBetween(last.day, today);
   const isWatched = standing.state === 'quiet' && checks.length >= leastToLengthen && age <= mostSilence;
   const longer = bounded(Math.min(mostLonger * baseMonths, toLimits?.months ?? Infinity), policy);
   if (isWatched && longer > baseMonths)
@@ -151,7 +162,7 @@ function monthsToLimits(chart: CheckChart, policy: Policy, from: string): { mont
   const last = checks.at(-1)!;
   if (!limits || (last.lower === null && last.upper === null)) return null;
   const tolerance: DriftLimits = { lower: last.lower, upper: last.upper };
-  const at = (c: QuickCheck) => monthsBetween(from, c.at.slice(0, 10));
+  const at = (c: QuickCheck) => monthsBetween(from, c.day);
   const own = { standardUncertainty: limits.sigma, sharedUncertainty: 0 };
   // The latest hundred tell the drift; more would only take longer.
   const recent = checks.slice(-100);

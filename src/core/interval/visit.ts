@@ -16,14 +16,27 @@ const measuredSchema = z.object({
 });
 export type Measured = z.infer<typeof measuredSchema>;
 
-/** One result at one place, as found and as left: the pair that a calibration is about. */
-export const pairSchema = z.object({
+/** A result at a place, told apart from every other that an instrument has. */
+const namedResultSchema = z.object({
   /** The same in every run that reads it: series, instance, label or nominal, sweep, symbol. */
   key: z.string(),
   what: z.string(),
   point: z.string(),
   unit: z.string(),
   shownIn: z.string(),
+});
+export type NamedResult = z.infer<typeof namedResultSchema>;
+
+export const namedResult = ({ key, what, point, unit, shownIn }: NamedResult): NamedResult => ({
+  key,
+  what,
+  point,
+  unit,
+  shownIn,
+});
+
+/** One result at one place, as found and as left: the pair that a calibration is about. */
+export const pairSchema = namedResultSchema.extend({
   found: measuredSchema.nullable(),
   /** Null: what was found was left. */
   left: measuredSchema.nullable(),

@@ -114,9 +114,9 @@ export const HistoryView = guarded(function HistoryView({
         </div>
         {history.moves.length > 0 && (
           <ul className="mt-2 text-sm text-soft">
-            {history.moves.map((m) => (
-              <li key={m.at}>
-                {m.at.slice(0, 10)}, {m.person}: moved from {m.before ?? 'no date'} to {m.after}. {m.reason}
+            {history.moves.map((m, i) => (
+              <li key={i}>
+                {m.day}, {m.person}: moved from {m.before ?? 'no date'} to {m.after}. {m.reason}
               </li>
             ))}
           </ul>

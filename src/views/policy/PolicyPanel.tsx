@@ -84,7 +84,7 @@ export const PolicyPanel = guarded(function PolicyPanel({ board, first }: { boar
           <ul className="mt-1 text-sm">
             {board.history.map((l) => (
               <li key={`${l.at}${keyOf(l)}`}>
-                <span className="figure">{l.at.slice(0, 10)}</span> {l.person}: {scopeWords[l.scope].toLowerCase()} {l.subject}:{' '}
+                <span className="figure">{l.day}</span> {l.person}: {scopeWords[l.scope].toLowerCase()} {l.subject}:{' '}
                 {l.policy ? schoolTitles[l.policy.school].toLowerCase() : 'taken back'}
               </li>
             ))}

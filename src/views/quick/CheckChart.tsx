@@ -50,7 +50,7 @@ export function CheckChart({ chart }: { chart: NamedChart }) {
       viewBox={`0 0 ${width} ${height}`}
       className="block h-auto w-full"
       role="img"
-      aria-label={`${chart.what} ${chart.point}: ${checks.map((c) => `${c.at.slice(0, 10)} ${say(c.value)}`).join('; ')}. Tolerance ${limitWords(last, chart.unit, chart.shownIn)}.`}
+      aria-label={`${chart.what} ${chart.point}: ${checks.map((c) => `${c.day} ${say(c.value)}`).join('; ')}. Tolerance ${limitWords(last, chart.unit, chart.shownIn)}.`}
     >
       {roundTicks(shown(low), shown(high), 7).map((t) => (
         <text key={t} x={edge.left - 8} y={y(back(t)) + 4.5} textAnchor="end" fontSize={13} fill="var(--color-soft)">
@@ -93,7 +93,7 @@ export function CheckChart({ chart }: { chart: NamedChart }) {
         (i, k) =>
           (k === 0 || i > 2) && (
             <text key={k} x={x(i)} y={height - 10} textAnchor="middle" fontSize={13} fill="var(--color-soft)">
-              {checks[i]!.at.slice(0, 10)}
+              {checks[i]!.day}
             </text>
           ),
       )}

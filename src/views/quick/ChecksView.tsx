@@ -29,7 +29,7 @@ export const ChecksView = guarded(function ChecksView({ checks }: { checks: Chec
           {standing.state === 'rings' && <Rings checks={checks} />}
           {standing.state === 'quiet' && (
             <p className="text-lg" role="status">
-              Quiet: the latest check of {latest!.at.slice(0, 10)} is where it should be.
+              Quiet: the latest check of {latest!.day} is where it should be.
             </p>
           )}
           {standing.state === 'learning' && (
@@ -83,7 +83,7 @@ function Rings({ checks: { standing, instrument, inDoubt } }: { checks: ChecksPa
       </ol>
       <p className="mt-3">
         {standing.lastGood
-          ? `Whatever was measured with it since its last good check, on ${standing.lastGood.slice(0, 10)}, is in doubt until then.`
+          ? `Whatever was measured with it since its last good check, on ${standing.lastGood.day}, is in doubt until then.`
           : 'Whatever was measured with it since its last calibration is in doubt until then: no check since has been good.'}
       </p>
       {inDoubt.length > 0 && (

@@ -78,7 +78,7 @@ export function QuickList({ lines }: { lines: readonly QuickDue[] }) {
             </span>
             <span className="block text-sm text-soft">
               {[l.designation, l.place].filter(Boolean).join(', ')} ·{' '}
-              <span className="whitespace-nowrap">{l.last ? `last ${l.last.slice(0, 10)}` : 'never yet'}</span>
+              <span className="whitespace-nowrap">{l.last ? `last ${l.last}` : 'never yet'}</span>
             </span>
             {l.standing.state === 'rings' && (
               <span className="mt-1 flex items-start gap-2 text-sm font-bold text-brick">
