@@ -1,6 +1,5 @@
 import { normalDeviate, seededRandom } from '../demo/random';
-import { fitDrift, monthsInside, probabilityInside } from '../src/core/interval/drift';
-import type { DriftVisit } from '../src/core/interval/drift-filter';
+import { fitDrift, monthsInside, predictionBand, probabilityInside } from '../src/core/interval/drift';
 import { familyMonths, familyOf, type Family } from '../src/core/interval/family';
 import { priorShapeDeviation, priorTime } from '../src/core/interval/few-data';
 import { plainPolicy, type Policy } from '../src/core/interval/policy';
@@ -10,7 +9,7 @@ import type { Survival } from '../src/core/interval/survival';
 import { dayAfter, monthsBetween, type Measured, type Visit } from '../src/core/interval/visit';
 import { mostWithin } from './best-possible';
 import { say } from './measure';
-import { errorThatMoves, simulatedFamily, type AdjustmentPolicy, type Motion } from './simulated-laboratory';
+import { driftHistory, errorThatMoves, simulatedFamily, type AdjustmentPolicy, type Motion } from './simulated-laboratory';
 
 const percent = (share: number): string => `${(100 * share).toFixed(1)} %`;
 const adjustments: readonly AdjustmentPolicy[] = ['always', 'when-near', 'when-outside'];
@@ -81,22 +80,7 @@ function driftDates(instruments: number): void {
     for (const motion of motions) {
       let [inside, stated, months, proposed] = [0, 0, 0, 0];
       for (let i = 0; i < instruments; i++) {
-        const random = seededRandom(7 * i + 1);
-        const u = 0.05 + 0.1 * random();
-        const truth = errorThatMoves(motion, random);
-        const visits: DriftVisit[] = [];
-        const read = () => ({ value: truth.error() + u * normalDeviate(random), standardUncertainty: u, sharedUncertainty: 0 });
-        for (let at = 0; visits.length < 6;) {
-          if (visits.length) {
-            const dt = 6 + 12 * random();
-            truth.ages(dt);
-            at += dt;
-          }
-          const found = read();
-          const isFar = Math.abs(found.value) > 0.7;
-          if (isFar) truth.adjust(0.1 * normalDeviate(random));
-          visits.push({ at, found, left: isFar ? read() : null, hasNewStandards: false });
-        }
+        const { truth, visits } = driftHistory(motion, i);
         const fit = fitDrift(visits, limits);
         const until = monthsInside(fit, limits, probability, 60);
         if (until <= 0) continue;
@@ -111,6 +95,23 @@ function driftDates(instruments: number): void {
         `${percent(stated / proposed)} · ${percent(inside / proposed)} · ${(months / proposed).toFixed(0)} months`,
       );
     }
+}
+
+/** How often the band of a chart holds the true error later on. */
+function bands(instruments: number): void {
+  for (const motion of motions) {
+    const held = [12, 24].map((months) => {
+      let inside = 0;
+      for (let i = 0; i < instruments; i++) {
+        const { truth, visits } = driftHistory(motion, i);
+        const { low, high } = predictionBand(fitDrift(visits, limits), 0.9, months);
+        truth.ages(months);
+        if (low <= truth.error() && truth.error() <= high) inside++;
+      }
+      return percent(inside / instruments);
+    });
+    say(`Bands of 90 %, ${motion}: true error inside after one year · two`, held.join(' · '));
+  }
 }
 
 const measured = (value: number, u: number): Measured => ({
@@ -264,6 +265,7 @@ export function intervalRates(): void {
   recovery(200);
   fewData(400);
   driftDates(3000);
+  bands(3000);
   againstFixed(6);
   manyDates();
 }

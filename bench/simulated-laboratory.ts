@@ -1,4 +1,5 @@
 import { seededRandom, normalDeviate } from '../demo/random';
+import type { DriftVisit } from '../src/core/interval/drift-filter';
 import type { Member } from '../src/core/interval/family';
 import { dayAfter } from '../src/core/interval/visit';
 import { varianceAt, type Survival } from '../src/core/interval/survival';
@@ -85,4 +86,25 @@ export function errorThatMoves(motion: Motion, random: () => number) {
       error = to;
     },
   };
+}
+
+/** Six visits, six to eighteen months apart, of an error in half tolerances that moves as it is told; put in order where it is far off. */
+export function driftHistory(motion: Motion, seed: number): { truth: ReturnType<typeof errorThatMoves>; visits: DriftVisit[] } {
+  const random = seededRandom(7 * seed + 1);
+  const u = 0.05 + 0.1 * random();
+  const truth = errorThatMoves(motion, random);
+  const visits: DriftVisit[] = [];
+  const read = () => ({ value: truth.error() + u * normalDeviate(random), standardUncertainty: u, sharedUncertainty: 0 });
+  for (let at = 0; visits.length < 6;) {
+    if (visits.length) {
+      const dt = 6 + 12 * random();
+      truth.ages(dt);
+      at += dt;
+    }
+    const found = read();
+    const isFar = Math.abs(found.value) > 0.7;
+    if (isFar) truth.adjust(0.1 * normalDeviate(random));
+    visits.push({ at, found, left: isFar ? read() : null, hasNewStandards: false });
+  }
+  return { truth, visits };
 }

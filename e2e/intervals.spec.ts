@@ -27,6 +27,14 @@ test('a date chosen against advice takes a reason; what the other schools say is
   });
   const main = page.getByRole('button', { name: 'Set this date' });
   await expect(main).toBeFocused();
+  // Where the server does not answer, the months of record and procedure are offered, and it says so.
+  await page.route('**/proposals', (route) => route.abort());
+  await page.reload();
+  await expect(now).toContainText('only the months of record and procedure were asked');
+  await expect(main).toBeFocused();
+  await page.unroute('**/proposals');
+  await page.reload();
+  await expect(main).toBeFocused();
   await expect(now).toContainText('Drift of this instrument.');
   await page.keyboard.press('w');
   await expect(now.getByText('Reliability of its kin')).toBeVisible();
