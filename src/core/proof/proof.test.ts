@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { answerVerb } from '../door/verbs';
 import { compareWithPublished, publishedExampleSchema, unitOfResult } from './published-example';
+import { compareShares } from './published-shares';
 
 const examples = publishedExampleSchema
   .array()
@@ -18,6 +19,18 @@ describe('published examples', () => {
   it('no two share a name, and there are many', () => {
     expect(new Set(examples.map((e) => e.id)).size).toBe(examples.length);
     expect(examples.length).toBeGreaterThan(30);
+  });
+});
+
+describe('published shares', () => {
+  const lines = compareShares();
+  it.each(lines.map((l) => [l.args.join(' to '), l] as const))('from %s: the share that goes out is what was published', (_, l) =>
+    expect(Math.abs(l.computed - l.value)).toBeLessThanOrEqual(l.within),
+  );
+  it('are all there is', () => {
+    expect(lines).toHaveLength(8);
+    expect(lines.reduce((sum, l) => sum + l.computed, 0)).toBeCloseTo(1, 4);
+    expect(lines.every((l) => l.agrees)).toBe(true);
   });
 });
 

@@ -6,13 +6,13 @@ import { ProofTable } from './ProofTable';
 
 const shown = (value: number, digits = 8) => plainDecimal(Number(value.toPrecision(digits))).replace('-', '−');
 
-/** The functions that a procedure may call against published values. */
-export function FunctionProof({ lines }: { lines: FunctionComparison[] }) {
+/** Functions against published values, one call a line. */
+export function FunctionProof({ title, lines }: { title: string; lines: FunctionComparison[] }) {
   const agreeing = lines.filter((l) => l.agrees).length;
   return (
     <ProofTable
-      title={`Functions that procedures may call: ${agreeing === lines.length ? `all ${agreeing} values agree` : `${lines.length - agreeing} of ${lines.length} values differ`}`}
-      label="Functions against published values"
+      title={`${title}: ${agreeing === lines.length ? `all ${agreeing} values agree` : `${lines.length - agreeing} of ${lines.length} values differ`}`}
+      label={title}
       what="Call"
     >
       {lines.map((l, i) => (

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { compareWithPublished, unitOfResult, type Comparison, type PublishedExample } from '../../core/proof/published-example';
 import { printedUnit } from '../../core/quantity/unit';
 import { compareFunctions, type FunctionComparison } from '../../core/proof/published-functions';
+import { compareShares } from '../../core/proof/published-shares';
 import { askCore } from '../../worker/ask-core';
 import { FunctionProof } from './FunctionProof';
 import { ProofTable } from './ProofTable';
@@ -66,6 +67,7 @@ export const ProofSheet = guarded(function ProofSheet({
 }) {
   const [outcomes, setOutcomes] = useState<Record<string, Outcome>>({});
   const [functionLines, setFunctionLines] = useState<FunctionComparison[]>([]);
+  const [shareLines, setShareLines] = useState<FunctionComparison[]>([]);
   const [machine, setMachine] = useState('');
   useEffect(() => {
     let stopped = false;
@@ -75,6 +77,7 @@ export const ProofSheet = guarded(function ProofSheet({
         `${new Date().toISOString().slice(0, 16).replace('T', ' ')} UTC · ${(navigator.userAgent.match(/(Firefox|Edg|OPR|Chrome|Version)\/[\d.]+/g) ?? [navigator.userAgent]).join(', ').replaceAll('/', ' ')}`,
       );
       setFunctionLines(compareFunctions());
+      setShareLines(compareShares());
       for (const example of examples) {
         if (stopped) return;
         const question = askCore(example.verb, example.input);
@@ -99,8 +102,9 @@ export const ProofSheet = guarded(function ProofSheet({
   const done = Object.keys(outcomes).length;
   const agrees = (o: Outcome | undefined) => o !== undefined && 'comparisons' in o && o.comparisons.every((c) => c.agrees);
   const agreeing = examples.filter((e) => agrees(outcomes[e.id])).length;
-  const all = examples.length + functionLines.length;
-  const differing = examples.length - agreeing + functionLines.filter((l) => !l.agrees).length;
+  const lines = [...functionLines, ...shareLines];
+  const all = examples.length + lines.length;
+  const differing = examples.length - agreeing + lines.filter((l) => !l.agrees).length;
   const verbs = [...new Set(examples.map((e) => e.verb))];
   return (
     <div>
@@ -140,7 +144,8 @@ export const ProofSheet = guarded(function ProofSheet({
           {examples.filter((e) => e.verb === verb).flatMap((e) => rowsOf(e, outcomes[e.id]))}
         </ProofTable>
       ))}
-      {functionLines.length > 0 && <FunctionProof lines={functionLines} />}
+      {functionLines.length > 0 && <FunctionProof title="Functions that procedures may call" lines={functionLines} />}
+      {shareLines.length > 0 && <FunctionProof title="Shares still inside, seen at intervals" lines={shareLines} />}
     </div>
   );
 });
