@@ -123,4 +123,7 @@ test('every published example agrees in this browser', async ({ page, server }) 
   await expect(
     page.getByRole('heading', { level: 2, name: /^Functions that procedures may call: all 187 values agree$/ }),
   ).toBeVisible();
+  await expect(
+    page.getByRole('heading', { level: 2, name: /^Shares still inside, seen at intervals: all 8 values agree$/ }),
+  ).toBeVisible();
 });

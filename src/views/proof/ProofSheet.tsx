@@ -144,8 +144,15 @@ export const ProofSheet = guarded(function ProofSheet({
           {examples.filter((e) => e.verb === verb).flatMap((e) => rowsOf(e, outcomes[e.id]))}
         </ProofTable>
       ))}
-      {functionLines.length > 0 && <FunctionProof title="Functions that procedures may call" lines={functionLines} />}
-      {shareLines.length > 0 && <FunctionProof title="Shares still inside, seen at intervals" lines={shareLines} />}
+      {functionLines.length > 0 && <FunctionProof title="Functions that procedures may call" what="Call" lines={functionLines} />}
+      {shareLines.length > 0 && (
+        <FunctionProof
+          title="Shares still inside, seen at intervals"
+          what="Goes out"
+          lines={shareLines}
+          call={({ args }) => `between ${args.join(' and ')} months`}
+        />
+      )}
     </div>
   );
 });
