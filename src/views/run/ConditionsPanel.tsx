@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState, type FormEvent } from 'react';
+import { flushSync } from 'react-dom';
 import { conditionsNow } from '../../core/run/next-step';
 import { placeTitle } from '../../core/run/place-words';
 import { placeOf } from '../../core/run/run-state';
@@ -33,8 +34,9 @@ export function ConditionsPanel({ onDone }: { onDone: (() => void) | null }) {
     });
     if (!refusal) return onDone?.();
     const at = String(refusal.path.at(-1));
-    setFault({ message: refusal.message, at });
-    setTimeout(() => field(at)?.focus());
+    // Drawn at once, so that the next key meets the field that is asked about.
+    flushSync(() => setFault({ message: refusal.message, at }));
+    field(at)?.focus();
   }
   const where = placeTitle(state, place);
 

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { proposeNextDate } from '../../core/interval/next-date';
 import { schoolTitles, type Proposal } from '../../core/interval/proposal';
@@ -143,8 +144,9 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
                         type="button"
                         className="button !min-h-9 !py-1"
                         onClick={() => {
-                          setDate(p.date!);
-                          setTimeout(() => why.current?.focus());
+                          // Drawn at once, so that the next key meets the question for the reason.
+                          flushSync(() => setDate(p.date!));
+                          (why.current ?? main.current)?.focus();
                         }}
                       >
                         <span className="figure">{p.date}</span>
