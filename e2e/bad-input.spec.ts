@@ -1,4 +1,6 @@
 import { randomUUID } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, micrometerEntry, openRunOf, test } from './server';
 
 const body = (act: unknown, more = {}) => ({
@@ -51,6 +53,59 @@ test('endpoints answer bad input with a status, a message and the path of the fa
   const behind = await post(openRun, body(note));
   expect(behind.status).toBe(409);
   expect(((await (await request.get(openRun)).json()) as { events: unknown[] }).events).toHaveLength(events.length);
+});
+
+const folder = 'src/pages/api';
+
+/** Every address that takes something, with how: found where the endpoints lie, so that a new one is among them. */
+const taking = readdirSync(folder, { recursive: true, encoding: 'utf8' })
+  .filter((file) => file.endsWith('.ts') && !/_|\[\.\.\./.test(file))
+  .flatMap((file) =>
+    [...readFileSync(join(folder, file), 'utf8').matchAll(/^export const (POST|PUT) = accepting/gm)].map(([, method]) => ({
+      method: method!,
+      address: `/api/${file.replace(/(\/index)?\.ts$/, '')}`,
+    })),
+  );
+
+const hostile = [
+  '',
+  'null',
+  '[]',
+  '"words"',
+  '17',
+  '{}',
+  '{"person":null}',
+  '{"person":{"name":"Maud Ellery"},"name":["x"],"text":0}',
+  '{"__proto__":{"isAdmin":true},"constructor":{"prototype":{}}}',
+  `{"person":"${'x'.repeat(5000)}"}`,
+  `{"a":${'['.repeat(2000)}${']'.repeat(2000)}}`,
+  '{"person":"Nobody at all","count":1e400,"day":"2026-02-30","used":-1,"instruments":["\'; DROP TABLE runs"]}',
+  Buffer.from([0x7b, 0x22, 0xff, 0xfe, 0x00, 0x22, 0x3a, 0x31, 0x7d]).toString('latin1'),
+];
+
+test('no address takes what nobody would send, and each says so in words', async ({ request, server }) => {
+  expect(taking.length).toBeGreaterThan(14);
+  const run = await openRunOf(server, 'qm-0118');
+  const counted = async () =>
+    ((await (await request.get(`/api/runs/${run}/events`)).json()) as { events: unknown[] }).events.length;
+  const before = await counted();
+  for (const { method, address } of taking)
+    for (const id of ['qm-0140', 'nothing', run, '%00', '..%2F..%2Fpackage.json'])
+      for (const data of address.includes('[id]') || id === 'nothing' ? hostile : []) {
+        const response = await request.fetch(address.replace('[id]', id), {
+          method,
+          data: Buffer.from(data, 'latin1'),
+          headers: { 'content-type': 'application/json' },
+        });
+        const text = await response.text();
+        const asked = `${method} ${address} of ${id}: ${data.slice(0, 60)} → ${response.status()} ${text.slice(0, 160)}`;
+        expect([400, 404, 413, 422], asked).toContain(response.status());
+        expect(text, asked).not.toMatch(/at .*\.m?[jt]s:\d+|node_modules|SQLITE|ENOENT|ZodError/);
+        const { error } = JSON.parse(text) as { error: { message: string; path: unknown[] } };
+        expect(error.message.length, asked).toBeGreaterThan(8);
+      }
+  expect(await counted()).toBe(before);
+  expect((await request.get('/health')).status()).toBe(200);
 });
 
 test('an unknown id in the address is said, with a way on', async ({ page, server }) => {

@@ -136,9 +136,12 @@ export const latestOuting = async (db: Database, instrumentId: string): Promise<
   (await db.select().from(outings).where(eq(outings.instrumentId, instrumentId)).orderBy(desc(outings.sequence)).limit(1))[0];
 
 /** Takes an instrument out, or back with what it was used for: both or neither. */
-export async function appendOuting(db: Database, row: Outing, count: (UseCountRow & { at: string; person: string }) | null) {
-  await db.batch([db.insert(outings).values(row), ...(count ? [db.insert(useCounts).values(count)] : [])]);
-}
+export const appendOuting = (
+  db: Database,
+  row: Outing,
+  count: (UseCountRow & { at: string; person: string }) | null,
+): Promise<unknown> =>
+  writing(db, () => db.batch([db.insert(outings).values(row), ...(count ? [db.insert(useCounts).values(count)] : [])]));
 
 export type MovedDate = {
   instrumentId: string;
