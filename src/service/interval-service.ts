@@ -200,7 +200,12 @@ export async function chartsOf(
 ): Promise<Map<string, Map<string, NamedChart>>> {
   const zone = await laboratoryZone();
   const ids = instruments.map((i) => i.id);
-  const rows = grouped(await intervals.quickRuns(db, ids), (r) => r.instrumentId);
+  const found = await intervals.quickRuns(db, ids);
+  const missing = await valuesOf(
+    db,
+    found.filter((r) => r.pairs === null).map((r) => r.run),
+  );
+  const rows = grouped(found, (r) => r.instrumentId);
   const charts = new Map<string, Map<string, NamedChart>>();
   for (const { id, kind } of instruments) {
     const since = renewedOn(id) ?? '';
@@ -208,7 +213,7 @@ export async function chartsOf(
     for (const row of rows.get(id) ?? []) {
       const day = dayIn(row.finishedAt, zone);
       if (day < since) continue;
-      for (const { found, ...pair } of row.pairs?.pairs ?? []) {
+      for (const { found, ...pair } of (row.pairs ?? missing.get(row.run)!).pairs) {
         if (!found) continue;
         const known = series.get(pair.key) ?? { named: namedResult(pair), checks: [] };
         series.set(pair.key, known);

@@ -305,6 +305,11 @@ describe('quick checks', () => {
     await saveLaboratory(db, { ...laboratory, timeZone: null });
     expect(await days()).toEqual(here);
   });
+  it('are worked out again where their values were not kept', async () => {
+    const kept = (await checksOf('sh-22')).charts;
+    await db.$client.execute("UPDATE runs SET pairs = NULL WHERE purpose = 'quick'");
+    expect((await checksOf('sh-22')).charts).toEqual(kept);
+  });
   it('are held against the limits that their procedure states, from the first on', async () => {
     const { charts } = await checksOf('qs-12');
     expect(charts).toHaveLength(1);

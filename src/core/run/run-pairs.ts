@@ -1,6 +1,7 @@
 import { kindOfSet } from '../evaluate/evaluate';
 import type { ShownLimits } from '../evaluate/results';
 import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
+import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { unitIn } from '../steps/step-context';
 import { judgedPoints, type JudgedPoint } from './judged-points';
@@ -42,20 +43,20 @@ function measured({ value, result }: JudgedPoint, shared: Set<string>): Measured
   };
 }
 
-/** What a point is called in every run: its label or nominal, not its place in a list. */
-const nameOf = (state: RunState, { place }: JudgedPoint): string => {
-  const point = placedPoint(state, place as Parameters<typeof placedPoint>[1]);
-  return String(point?.label ?? point?.nominal ?? place.point);
-};
+/** What tells a result from every other, in every run alike: a point by its label or nominal, not by its place in a list. */
+function keyOf(state: RunState, place: Place, symbol: string): string {
+  const point = placedPoint(state, place);
+  const name = point?.label ?? point?.nominal ?? place.point ?? '';
+  return [place.series, place.each ?? '', name, place.sweep ?? '', symbol].join('|');
+}
 
 function pairsOfResult(state: RunState, series: SeriesDocument, result: ResultDocument): Pair[] {
   const first = state.sets[0]!.id;
   const leftSet = setAsLeft(state, series.id);
   const shared = ofStandards(state, result);
-  const keyOf = (p: JudgedPoint) =>
-    [series.id, p.place.each ?? '', nameOf(state, p), p.place.sweep ?? '', result.symbol].join('|');
+  const key = ({ place }: JudgedPoint) => keyOf(state, { ...place, series: series.id }, result.symbol);
   const named = (p: JudgedPoint) => ({
-    key: keyOf(p),
+    key: key(p),
     what: result.title,
     point: p.title,
     unit: unitIn(state, result.unit, p.place),
@@ -68,10 +69,10 @@ function pairsOfResult(state: RunState, series: SeriesDocument, result: ResultDo
   const checkSet = state.sets.findLast((set) => kindOfSet(set.id) === 'check')?.id;
   if (found.length === 0 && left.length === 0 && checkSet !== undefined)
     return read(checkSet).map((p) => ({ ...named(p), found: measured(p, shared), left: null, isCheck: true }));
-  const leftBy = new Map(left.map((p) => [keyOf(p), p]));
-  const foundKeys = new Set(found.map(keyOf));
-  return [...found, ...left.filter((p) => !foundKeys.has(keyOf(p)))].map((p) => {
-    const after = leftBy.get(keyOf(p));
+  const leftBy = new Map(left.map((p) => [key(p), p]));
+  const foundKeys = new Set(found.map(key));
+  return [...found, ...left.filter((p) => !foundKeys.has(key(p)))].map((p) => {
+    const after = leftBy.get(key(p));
     return { ...named(p), found: p === after ? null : measured(p, shared), left: after ? measured(after, shared) : null };
   });
 }
@@ -93,12 +94,18 @@ function pairsOfAggregates(state: RunState, series: SeriesDocument): Pair[] {
   });
   return read(first).map((a) => {
     const doc = series.aggregates.find((d) => d.id === a.id)!;
-    const place = { set: first, series: series.id, ...(a.each === null ? {} : { each: a.each }) };
-    const after = later.find((l) => l.id === a.id && l.each === a.each && l.sweep === a.sweep);
+    const place: Place = {
+      set: first,
+      series: series.id,
+      ...(a.each === null ? {} : { each: a.each }),
+      ...(a.at === null ? {} : { point: a.at }),
+      ...(a.sweep ? { sweep: a.sweep } : {}),
+    };
+    const after = later.find((l) => l.id === a.id && l.each === a.each && l.at === a.at && l.sweep === a.sweep);
     return {
-      key: [series.id, a.each ?? '', '', a.sweep ?? '', a.id].join('|'),
+      key: keyOf(state, place, a.id),
       what: doc.title,
-      point: a.each === null ? '' : placeTitle(state, place),
+      point: placeTitle(state, place),
       unit: unitIn(state, doc.unit, place),
       shownIn: shownUnitOfAggregate(state, series, doc, place),
       found: value(a),

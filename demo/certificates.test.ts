@@ -1,0 +1,130 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { certificateOf, type Certificate } from '../src/core/certificate/certificate';
+import type { CertificateCell } from '../src/core/certificate/certificate-tables';
+import { readDocument } from '../src/core/procedure/read-document';
+import { pairsOfRun } from '../src/core/run/run-pairs';
+import { evaluationIn } from '../src/core/run/run-results';
+import type { RunState } from '../src/core/run/run-state';
+import { summarizeRun } from '../src/core/run/run-summary';
+import { instrumentSnapshot } from '../src/service/run-service';
+import { instruments } from './instruments';
+import { seededRandom } from './random';
+import { instrumentRow, standardsOn } from './register-rows';
+import { simulateRun } from './simulated-run';
+import { laboratory } from './works';
+
+/** What the certificate of any family says must be what its run has, printed as numbers with their uncertainty are printed. */
+
+const today = '2026-11-24';
+
+function played(demo: (typeof instruments)[number], seed: number): RunState {
+  const random = seededRandom(seed);
+  const truth = demo.truth(random);
+  truth.ages(random);
+  const start = {
+    instrument: instrumentSnapshot(instrumentRow(demo)),
+    standards: standardsOn(demo, today, today),
+    procedure: readDocument(JSON.parse(readFileSync(`procedures/${demo.procedure}.json`, 'utf8'))),
+    choices: demo.choices,
+    timeZone: 'UTC',
+  };
+  return simulateRun(start, truth, {
+    start: `${today}T07:00:00.000Z`,
+    technician: 'Maud Ellery',
+    reviewer: null,
+    certificate: 'C26-0001',
+    random,
+    issued: (_state, event) => event,
+  }).state;
+}
+
+/** A printed number, with a power of ten where it has one. */
+function printed(text: string): { value: number; half: number; digits: number } {
+  const [mantissa, power] = text.replace('−', '-').split(' × 10') as [string, string | undefined];
+  const superscripts = '⁰¹²³⁴⁵⁶⁷⁸⁹';
+  const exponent = power ? Number([...power].map((c) => (c === '⁻' ? '-' : superscripts.indexOf(c))).join('')) : 0;
+  const decimals = mantissa.split('.')[1]?.length ?? 0;
+  const digits = mantissa.replace(/^-?[0.]*/, '').replace('.', '').length;
+  return { value: Number(mantissa) * 10 ** exponent, half: 0.5 * 10 ** (exponent - decimals), digits };
+}
+
+function checkCell(cell: CertificateCell): void {
+  const { value, expandedUncertainty: U } = cell.computed;
+  expect(Number.isFinite(value) && U >= 0).toBe(true);
+  const shown = printed(cell.value);
+  expect(Math.abs(shown.value - value), `${cell.value} for ${value}`).toBeLessThanOrEqual(
+    shown.half * (1 + 1e-6) + 1e-12 * Math.abs(value),
+  );
+  if (U === 0) return;
+  const uncertainty = printed(cell.expandedUncertainty);
+  expect(Math.abs(uncertainty.value - U), `${cell.expandedUncertainty} for ${U}`).toBeLessThanOrEqual(
+    uncertainty.half * (1 + 1e-6),
+  );
+  expect(uncertainty.digits, cell.expandedUncertainty).toBeLessThanOrEqual(2);
+  // Both stand at one decimal place.
+  expect(shown.half / uncertainty.half).toBeCloseTo(1, 6);
+}
+
+const bad = new Set(['fail', 'conditional-fail']);
+
+function checkVerdicts(certificate: Certificate): void {
+  const found = certificate.tables.flatMap((t) => [...t.rows, ...t.lines].flatMap((r) => r.found?.verdict ?? []));
+  if (certificate.asFound.verdict === 'pass') expect(found.filter((v) => bad.has(v))).toEqual([]);
+  for (const { rows } of certificate.tables)
+    for (const { found: cell, limits } of rows) {
+      if (!cell?.verdict || !limits) continue;
+      const { value } = cell.computed;
+      const isInside = (limits.lower === null || value >= limits.lower) && (limits.upper === null || value <= limits.upper);
+      // A rule that keeps away from the limits may say less of what is inside, never more of what is outside.
+      if (cell.verdict === 'pass') expect(isInside, `${value} in ${JSON.stringify(limits)}`).toBe(true);
+      if (cell.verdict === 'fail' && isInside) expect(certificate.decisionRule).not.toMatch(/^Simple acceptance/);
+    }
+}
+
+const one = [...new Map(instruments.map((demo) => [instrumentRow(demo).kind, demo])).values()];
+
+describe(`the certificate of each of ${one.length} families`, () => {
+  it.each(one.map((demo) => [instrumentRow(demo).kind, demo] as const))('%s: says what its run has', (_kind, demo) => {
+    const state = played(demo, 4711);
+    const certificate = certificateOf(state, laboratory);
+    expect(JSON.stringify(certificate)).not.toMatch(/undefined|NaN|Infinity|\[object/);
+    expect(certificate.tables.length).toBeGreaterThan(0);
+    for (const table of certificate.tables) {
+      expect(table.rows.length + table.lines.length, table.result).toBeGreaterThan(0);
+      for (const row of table.rows) for (const cell of [row.found, row.left]) if (cell) checkCell(cell);
+    }
+    checkVerdicts(certificate);
+    // Every number that was evaluated as found and is reported stands in a table.
+    const reported = certificate.tables.flatMap((t) => t.rows.flatMap((r) => r.found?.computed.value ?? []));
+    expect(reported.length + certificate.tables.flatMap((t) => t.lines).length).toBeGreaterThan(0);
+    expect(certificate.asFound.verdict).toBe(evaluationIn(state, 'as-found').verdict);
+    expect(certificate.persons).toMatchObject({ measuredBy: ['Maud Ellery'], finishedBy: 'Maud Ellery', reviewedBy: null });
+    expect(certificate.standards.length).toBeGreaterThan(0);
+    for (const s of certificate.standards) expect(s.due === '' || s.due >= today, s.identification).toBe(true);
+    expect(certificate.next.date > today).toBe(true);
+  });
+  it.each(one.map((demo) => [instrumentRow(demo).kind, demo] as const))(
+    '%s: its history keeps the pairs that were judged',
+    (_kind, demo) => {
+      const state = played(demo, 4712);
+      const { pairs, certificates } = pairsOfRun(state);
+      const summary = summarizeRun(state);
+      expect(pairs.length).toBeGreaterThan(0);
+      expect(certificates.length).toBeGreaterThan(0);
+      expect(new Set(pairs.map((p) => p.key)).size).toBe(pairs.length);
+      for (const { key, found, left } of pairs)
+        for (const m of [found, left]) {
+          if (!m) continue;
+          expect(Number.isFinite(m.value) && m.expandedUncertainty >= m.standardUncertainty, key).toBe(true);
+          expect(m.sharedUncertainty).toBeLessThanOrEqual(m.standardUncertainty * (1 + 1e-12));
+          expect(m.lower !== null || m.upper !== null, key).toBe(true);
+          // What the rule accepts lies within the limits.
+          if (m.acceptLower !== null && m.lower !== null) expect(m.acceptLower).toBeGreaterThanOrEqual(m.lower - 1e-12);
+          if (m.acceptUpper !== null && m.upper !== null) expect(m.acceptUpper).toBeLessThanOrEqual(m.upper + 1e-12);
+        }
+      expect(summary.adjusted).toBe(state.adjusted.length > 0);
+      if (!summary.adjusted) expect(pairs.filter((p) => p.left && !p.found && !p.isCheck)).toEqual([]);
+    },
+  );
+});
