@@ -87,7 +87,7 @@ export const HistoryView = guarded(function HistoryView({
           <>
             <HistoryChart history={point} today={today} target={target} schools={schools} />
             <p className="mt-1 text-sm text-soft">
-              Limits {limitWords(point.limits, point.unit, point.shownIn)}.{' '}
+              Limits: {limitWords(point.limits, point.unit, point.shownIn)}.{' '}
               {point.evidence &&
                 `Of the ways it may move: ${driftModels.map((m) => `${driftModelTitles[m]} ${percent(point.evidence![m])}`).join(', ')}. `}
               {point.left.map((l) => `${l[0]!.toUpperCase()}${l.slice(1)}.`).join(' ')}
