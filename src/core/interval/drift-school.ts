@@ -12,7 +12,7 @@ export const leastVisitsForDrift = 3;
 export type PointHistory = NamedResult & {
   limits: DriftLimits;
   /** What the rule accepts; null on both sides where it can accept nothing. */ accept: DriftLimits;
-  visits: (DriftVisit & { day: string; pair: Pair })[];
+  visits: (DriftVisit & { run: string; day: string; pair: Pair })[];
   /** Visits left out, with why. */ left: string[];
   /** A check standard: it is shown, and tells no date. */ isCheck: boolean;
 };
@@ -51,6 +51,7 @@ export function pointHistories(visits: readonly Visit[]): PointHistory[] {
       const named = visit.certificates.join('|');
       read.push({
         at: monthsBetween(ordered[0]!.day, visit.day),
+        run: visit.run,
         day: visit.day,
         pair: then,
         found,

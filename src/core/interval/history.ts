@@ -64,16 +64,15 @@ export function historyPoints(
   const all = pointHistories(visits);
   const worstFirst = driftsOf(all, policy).map((d) => d.history);
   const others = all.filter((h) => !worstFirst.includes(h));
-  const runs = new Map(visits.map((v) => [v.day, v.run]));
   const points = [...worstFirst, ...others].slice(0, mostPoints).map((h): HistoryPoint => ({
     ...namedResult(h),
     limits: h.limits,
     guarded: guardedLimits(h),
-    visits: h.visits.map(({ day, pair, hasNewStandards }) => {
+    visits: h.visits.map(({ run, day, pair, hasNewStandards }) => {
       const read = (m: (typeof pair)['found']): Read | null => m && { value: m.value, U: m.expandedUncertainty };
       return {
         day,
-        run: runs.get(day)!,
+        run,
         found: read(pair.found ?? pair.left)!,
         left: pair.found ? read(pair.left) : null,
         hasNewStandards,
