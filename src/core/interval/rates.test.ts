@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
+import { mostWithin } from '../../../bench/best-possible';
 import { driftHistory, simulatedFamily, type Motion } from '../../../bench/simulated-laboratory';
 import { normalDeviate, seededRandom } from '../../../demo/random';
 import { fitDrift, monthsInside, predictionBand, probabilityInside } from './drift';
 import { familyMonths, familyOf, goodnessOfFit, outliersOf, type Family } from './family';
 import { priorShapeDeviation, priorTime } from './few-data';
-import type { Survival } from './survival';
+import { quickNormalCdf } from './normal';
+import { shareInside, type Survival } from './survival';
+import { monthsBetween } from './visit';
 
 /** Whether what is said to happen so often does: over many that are alike, whose truth is known. */
 
@@ -102,5 +105,43 @@ describe('over 400 instruments', () => {
       held += Number(low <= truth.error() && truth.error() <= high);
     }
     expect(Math.abs(held / 1200 - 0.9)).toBeLessThan(chance(0.9, 1200));
+  });
+});
+
+describe('the most that any way of estimating can reach', () => {
+  const expected = (s: Survival, months: number): number => {
+    // Information of one visit about ln T: the square of dp/d ln T over p(1 − p).
+    const h = 1e-4;
+    const at = (by: number) => shareInside({ ...s, time: s.time * Math.exp(by) }, months);
+    const p = at(0);
+    return ((at(h) - at(-h)) / (2 * h)) ** 2 / (p * (1 - p));
+  };
+  it.each([
+    { model: 'exponential', target: 0.95, time: 14, shape: 1 },
+    { model: 'exponential', target: 0.95, time: 30, shape: 1 },
+  ] as const)('is what the information of every visit adds up to ($model, $time months)', (truth) => {
+    const family = (seed: number) => simulatedFamily(truth, 400, 6, [6, 48], 'always', 60 + seed);
+    let information = 0;
+    for (let seed = 0; seed < 4; seed++)
+      for (const { visits } of family(seed))
+        for (const [i, v] of visits.slice(1).entries()) information += expected(truth, monthsBetween(visits[i]!.day, v.day)) / 4;
+    const within = 2 * quickNormalCdf(Math.log(1.1) * Math.sqrt(information)) - 1;
+    expect(Math.abs(mostWithin(truth, 'always', family, 4) - within)).toBeLessThan(0.03);
+  });
+  it('is more with more visits, and less where a second parameter has to be found as well', () => {
+    const exponential: Survival = { model: 'exponential', target: 0.95, time: 14, shape: 1 };
+    const weibull: Survival = { ...exponential, model: 'weibull' };
+    const of = (truth: Survival, visits: number) =>
+      mostWithin(truth, 'always', (seed) => simulatedFamily(truth, 300, visits, [6, 48], 'always', seed), 3);
+    expect(of(exponential, 8)).toBeGreaterThan(of(exponential, 4));
+    expect(of(weibull, 8)).toBeLessThan(of(exponential, 8));
+  });
+  it('is less for a walk that is left as it was where it is inside', () => {
+    const walk: Survival = { model: 'random-walk', target: 0.95, time: 14, shape: 0.2 };
+    const of = (adjust: 'always' | 'when-outside') =>
+      mostWithin(walk, adjust, (seed) => simulatedFamily(walk, 300, 8, [6, 48], adjust, seed), 3);
+    // Where it is put in order each time, each visit tells of the time just after; where not, of what came before too.
+    expect(of('always')).toBeGreaterThan(of('when-outside'));
+    expect(of('when-outside')).toBeGreaterThan(0.4);
   });
 });
