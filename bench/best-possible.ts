@@ -5,7 +5,7 @@ import { shareStillInside, varianceAt, type Survival } from '../src/core/interva
 import { monthsBetween } from '../src/core/interval/visit';
 import type { AdjustmentPolicy } from './simulated-laboratory';
 
-/** Nodes between 0 and 1, and their weights, of the midpoint rule. */
+/** Nodes between 0 and 1 of the midpoint rule: all weigh alike. */
 const nodes = Array.from({ length: 24 }, (_, i) => (i + 0.5) / 24);
 
 const density = (x: number, variance: number): number => Math.exp((-0.5 * x * x) / variance) / Math.sqrt(variance);

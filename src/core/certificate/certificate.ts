@@ -8,7 +8,7 @@ import { reasonsGiven } from '../run/review-points';
 import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
 import { evaluationIfAny, hasPair, isSettled, setAsLeft, verdictAsFound, verdictAsLeft } from '../run/run-results';
-import type { RunState } from '../run/run-state';
+import { placeOfKey, type RunState } from '../run/run-state';
 import { withPrintedUnit } from '../run/shown-value';
 import { unitIn } from '../steps/step-context';
 import { certificateTables, type CertificateTable } from './certificate-tables';
@@ -104,16 +104,9 @@ function certificateSet(state: RunState, title: string, ids: readonly string[], 
     verdict,
     incomplete,
     skipped: [...state.skipped].flatMap(([key, { reason }]) => {
-      const [set, series, each, point, sweep] = key.split('|');
-      if (!sets.has(set!)) return [];
-      const place = {
-        set: set!,
-        series: series!,
-        ...(each ? { each } : {}),
-        ...(point ? { point } : {}),
-        ...(sweep ? { sweep } : {}),
-      };
-      return [{ what: placeTitle(state, place) || (seriesOf(state, series)?.title ?? series!), reason }];
+      const place = placeOfKey(key);
+      const { set, series } = place;
+      return sets.has(set) ? [{ what: placeTitle(state, place) || (seriesOf(state, series)?.title ?? series), reason }] : [];
     }),
     conditions: conditionsOf(state, sets),
   };

@@ -11,7 +11,7 @@ import { nextItem, stageOf, stepOf } from './next-step';
 import { itemsAt } from './run-case';
 import { evaluationIfAny, faultIn } from './run-results';
 import { reviewPoints } from './review-points';
-import { itemKey, placeOf, runState, slotOf, withEvent, type RunState } from './run-state';
+import { itemKey, placeOf, placeOfKey, runState, slotOf, withEvent, type RunState } from './run-state';
 
 /** Whatever is done at the bench, in whatever order: nothing breaks, every refusal says what to do, and the run can still be finished. */
 
@@ -136,15 +136,7 @@ function finish(bench: TestBench): void {
     // What the refusal of an empty judgement says to do.
     const skipped = [...bench.state.skipped.keys()].find((key) => key.startsWith(`${item.set}|`));
     if (refusal?.message.startsWith('Everything was skipped') && skipped) {
-      const [set, series, each, point, sweep] = skipped.split('|');
-      const place = {
-        set: set!,
-        series: series!,
-        ...(each ? { each } : {}),
-        ...(point ? { point } : {}),
-        ...(sweep ? { sweep } : {}),
-      };
-      bench.do({ type: 'resumed', ...place });
+      bench.do({ type: 'resumed', ...placeOfKey(skipped) });
     } else if (refusal) throw new Error(`${act.type} at ${itemKey(item)}: ${refusal.message}`);
   }
   throw new Error('It has no end.');

@@ -6,7 +6,7 @@ import { oldConditions } from './cautions';
 import { stepOf } from './next-step';
 import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
-import type { RunState } from './run-state';
+import { placeOfKey, type RunState } from './run-state';
 
 /** Reasons that were given on the way and that whoever reads the results must know. */
 export function reasonsGiven(state: RunState): string[] {
@@ -50,9 +50,9 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
       : [],
   );
   const skipped = [...state.skipped].flatMap(([key, { reason }]) => {
-    const [of, series, each, point] = key.split('|');
-    const place = { set: of!, series: series!, ...(each ? { each } : {}), ...(point ? { point } : {}) };
-    return reason ? [`${placeTitle(state, place) || seriesOf(state, series)?.title}, ${set(of!)}: skipped, ${reason}`] : [];
+    const place = placeOfKey(key);
+    const title = placeTitle(state, place) || seriesOf(state, place.series)?.title;
+    return reason ? [`${title}, ${set(place.set)}: skipped, ${reason}`] : [];
   });
   const ended = state.sets.flatMap((s) => (s.ended ? [`${setTitle(s.id)} ended early: ${s.ended.reason}`] : []));
   const against = state.decisions.flatMap((d) =>

@@ -91,6 +91,12 @@ export type RunState = {
 const part = (text: string | number | undefined): string => (text === undefined ? '' : String(text));
 const placeKey = (p: Place): string => `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${part(p.sweep)}`;
 
+/** The place that a key of what is skipped stands for. */
+export function placeOfKey(key: string): Place & { series: string } {
+  const [set, series, each, point, sweep] = key.split('|');
+  return { set: set!, series: series!, ...(each ? { each } : {}), ...(point ? { point } : {}), ...(sweep ? { sweep } : {}) };
+}
+
 /** What tells one item of a plan from every other. */
 export const itemKey = (item: PlanItem): string =>
   `${item.type}|${placeKey(item)}|${part('repeat' in item ? item.repeat : undefined)}|${'id' in item ? item.id : ''}`;
