@@ -42,7 +42,7 @@ function runBudgets(): void {
       let L = 0;
       let U = 0;
       for (const b of stack) {
-        L += b.certified;
+        L += b.certified!;
         U += b.expandedUncertainty / b.coverageFactor;
       }
       const parts = [

@@ -50,7 +50,7 @@ function printed(text: string): { value: number; half: number; digits: number } 
 }
 
 function checkCell(cell: CertificateCell): void {
-  const { value, expandedUncertainty: U } = cell.computed;
+  const { value, expandedUncertainty: U } = cell.computed!;
   expect(Number.isFinite(value) && U >= 0).toBe(true);
   const shown = printed(cell.value);
   expect(Math.abs(shown.value - value), `${cell.value} for ${value}`).toBeLessThanOrEqual(
@@ -74,7 +74,7 @@ function checkVerdicts(certificate: Certificate): void {
   for (const { rows } of certificate.tables)
     for (const { found: cell, limits } of rows) {
       if (!cell?.verdict || !limits) continue;
-      const { value } = cell.computed;
+      const { value } = cell.computed!;
       const isInside = (limits.lower === null || value >= limits.lower) && (limits.upper === null || value <= limits.upper);
       // A rule that keeps away from the limits may say less of what is inside, never more of what is outside.
       if (cell.verdict === 'pass') expect(isInside, `${value} in ${JSON.stringify(limits)}`).toBe(true);
@@ -96,7 +96,7 @@ describe(`the certificate of each of ${one.length} families`, () => {
     }
     checkVerdicts(certificate);
     // Every number that was evaluated as found and is reported stands in a table.
-    const reported = certificate.tables.flatMap((t) => t.rows.flatMap((r) => r.found?.computed.value ?? []));
+    const reported = certificate.tables.flatMap((t) => t.rows.flatMap((r) => r.found?.computed!.value ?? []));
     expect(reported.length + certificate.tables.flatMap((t) => t.lines).length).toBeGreaterThan(0);
     expect(certificate.asFound.verdict).toBe(evaluationIn(state, 'as-found').verdict);
     expect(certificate.persons).toMatchObject({ measuredBy: ['Maud Ellery'], finishedBy: 'Maud Ellery', reviewedBy: null });

@@ -1,3 +1,4 @@
+import { isDetermined } from '../src/core/evaluate/undetermined';
 import type { Case } from '../src/core/evaluate/case-schema';
 import { evaluate, type Evaluation } from '../src/core/evaluate/evaluate';
 import { DocumentError } from '../src/core/evaluate/faults';
@@ -32,7 +33,7 @@ function heldIn(state: RunState, set: string, bench: Bench, truth: BenchTruth): 
   return evaluationIn(state, set).series.flatMap((entry) =>
     entry.points.flatMap((point) =>
       Object.entries(point.results).flatMap(([symbol, result]): Held[] => {
-        if (!isTold(bench, entry.id, symbol)) return [];
+        if (!isDetermined(result) || !isTold(bench, entry.id, symbol)) return [];
         // A result against the first point says nothing at that point itself.
         const doc = state.procedure.series.find((s) => s.id === entry.id)!.results.find((r) => r.symbol === symbol);
         if (point.id === 'p1' && JSON.stringify(doc).includes('at.first.')) return [];
@@ -186,7 +187,7 @@ export function wrongSigns(played: readonly PlayedTruth[], procedure: ProcedureD
           const { each, point, sweep } = held.place;
           const entry = answer!.series.find((s) => s.id === series && (s.each ?? undefined) === each);
           const result = entry?.points.find((p) => p.id === point && (p.sweep ?? undefined) === sweep)?.results[symbol];
-          if (!result || Math.abs(result.estimate - held.estimate) < 3 * held.U) continue;
+          if (!result || !isDetermined(result) || Math.abs(result.estimate - held.estimate) < 3 * held.U) continue;
           moved++;
           if (isInside({ ...held, estimate: result.estimate, U: result.expandedUncertainty })) stillInside++;
         }

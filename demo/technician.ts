@@ -2,7 +2,7 @@ import type { NewAct } from '../src/core/log/event-schema';
 import { dayIn } from '../src/core/quantity/day-in-zone';
 import { proposeNextDate } from '../src/core/interval/next-date';
 import { diagnose } from '../src/core/run/diagnosis';
-import { adjustmentAdvice, proposedToStore } from '../src/core/run/adjustment-advice';
+import { adjustmentAdvice, heldByRecord, proposedFromHeld } from '../src/core/run/adjustment-advice';
 import { gateStanding } from '../src/core/run/gates';
 import { conditionsNow, contextOf, nextItem } from '../src/core/run/next-step';
 import { verdictAsFound } from '../src/core/run/run-results';
@@ -84,14 +84,18 @@ export function plainAct(state: RunState, shown: Shown, now: string): NewAct | n
       return { type: 'adjustment-decided', set: item.set, adjustment, ...of, proposed: adjustment, reason };
     }
     case 'adjust': {
-      const proposed = proposedToStore(adjustmentAdvice(state, item.set), item.id, item.each ?? null);
       const doc = state.procedure.adjustments.find((a) => a.id === item.id)!;
       const of = item.each === undefined ? {} : { each: item.each };
-      const stored = doc.stored.map((s) => [
-        s.id,
-        shown.stored(s.id, proposed[s.id] === undefined ? undefined : Number(proposed[s.id])),
-      ]);
-      return { type: 'adjusted', set: item.set, id: item.id, ...of, stored: Object.fromEntries(stored), note: '' };
+      const record = heldByRecord(state, item.set, item.id, item.each ?? null);
+      const held = Object.fromEntries(doc.stored.map((s) => [s.id, shown.stored(s.id, undefined).before ?? record[s.id] ?? '0']));
+      const proposed = proposedFromHeld(state, item.set, item.id, item.each ?? null, held);
+      const stored = doc.stored.map((s) => {
+        const { after } = shown.stored(s.id, proposed[s.id] === undefined ? undefined : Number(proposed[s.id]));
+        return [s.id, { before: held[s.id], after, readBack: after }];
+      });
+      const differs = doc.stored.some((s) => record[s.id] !== undefined && Number(record[s.id]) !== Number(held[s.id]));
+      const note = differs ? 'As shown by the instrument' : '';
+      return { type: 'adjusted', set: item.set, id: item.id, ...of, stored: Object.fromEntries(stored), note };
     }
     case 'begin':
       return { type: 'set-begun', set: item.set, why: state.adjusted.length ? 'Adjusted' : '' };

@@ -72,6 +72,27 @@ type Bench = {
 };
 
 /** Does what the run asks for, whatever it is, until its record is there. @returns how many readings were typed */
+/** Says what the instrument holds, sets what is proposed, and reads it back. */
+async function adjust(page: Page, hand: Hand): Promise<void> {
+  const fields = (side: string) => now(page).locator(`input[name$=".${side}"]`);
+  const legend = (i: number) => now(page).locator('fieldset').nth(i);
+  const count = await fields('before').count();
+  for (let i = 0; i < count; i++) await fields('before').nth(i).fill('0');
+  // What it holds is what the record says, where that says something.
+  for (let i = 0; i < count; i++) {
+    const record = /by the record ([−\d.]+)/.exec(await legend(i).innerText())?.[1];
+    if (record) await fields('before').nth(i).fill(record.replace('−', '-'));
+  }
+  for (let i = 0; i < count; i++) {
+    const proposed = /Proposed\s*([−\d.]+)/.exec(await legend(i).innerText())?.[1]?.replace('−', '-') ?? '0';
+    await fields('after').nth(i).fill(proposed);
+    await fields('readBack').nth(i).fill(proposed);
+  }
+  const record = now(page).getByRole('button', { name: 'Record the adjustment' });
+  if (hand === 'keys' && count > 0) await fields('readBack').last().press('Enter');
+  else await press(page, hand, record);
+}
+
 export async function drive(
   page: Page,
   hand: Hand,
@@ -114,10 +135,7 @@ export async function drive(
       if (hand === 'keys') await page.keyboard.press('1');
       else await now(page).getByRole('button', { name: 'It has stood like this for longer already' }).tap();
     } else if (text.includes('Record the adjustment')) {
-      const proposed = await now(page).locator('legend').allTextContents();
-      const texts = proposed.flatMap((p) => ['0', /proposed ([−\d.]+)/.exec(p)?.[1]?.replace('−', '-') ?? '0']);
-      if (texts.length) await fill(page, hand, inputs, texts);
-      else await press(page, hand, now(page).locator('button[data-keys], .button-main').first());
+      await adjust(page, hand);
       isAdjusted = true;
     } else if ((await file.count()) > 0) {
       await expect(file).toBeFocused();

@@ -150,6 +150,7 @@ function jumpsOf(former: StandardDocument, next: StandardDocument): string[] {
     const old = before.get(item.id);
     if (!old || former.certificate?.number === next.certificate?.number) return [];
     const explained = 5 * Math.hypot(item.expandedUncertainty, old.expandedUncertainty);
+    if (item.certified === undefined || old.certified === undefined) return [];
     return Math.abs(item.certified - old.certified) > explained
       ? [`${item.marking || item.nominal}, ${old.certified} before, ${item.certified} now`]
       : [];

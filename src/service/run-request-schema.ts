@@ -32,6 +32,9 @@ export const startRequestSchema = z.object({
   person,
 });
 
+/** Seconds by which a clock may be off: a device that has lost its date starts in 1970. */
+const mostAhead = 100 * 366 * 86_400;
+
 export const appendRequestSchema = z.object({
   /** The sequence number of the last event the client has seen. */
   expectedSequence: z.number().int().positive(),
@@ -39,7 +42,9 @@ export const appendRequestSchema = z.object({
   idempotencyKey: z.uuid('The idempotency key is a UUID.'),
   person,
   /** When it was done, by the clock at the bench. */
-  done: doneSchema.optional(),
+  done: doneSchema
+    .refine((d) => Math.abs(d.ahead) <= mostAhead, 'No clock of a bench is that far off. Set it, then do this again.')
+    .optional(),
   act: actSchema,
 });
 

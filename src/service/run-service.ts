@@ -113,7 +113,7 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
   }
   if (request.expectedSequence !== state.sequence) throw conflict(events.filter((e) => e.sequence > request.expectedSequence));
   await requirePerson(db, request.person);
-  const done = honestDone(request.done, now);
+  const done = isServersDate(request.act) ? undefined : honestDone(request.done, events, now);
   const at = doneAt({ at: now, ...(done ? { done } : {}) });
   const wanted = asked(request.act, await nextCertificateNumber(db, now, state.timeZone));
   const act = await advised(state, planned(state, wanted), dayIn(at, state.timeZone));
@@ -177,9 +177,20 @@ function planned(state: RunState, act: Act): Act {
   }
 }
 
-/** The bench's word on when something was done, unless it says that it was done after it came here. */
-const honestDone = (done: AppendRequest['done'], now: string): AppendRequest['done'] =>
-  done && Date.parse(done.at) - 1000 * done.ahead > Date.parse(now) + 5000 ? undefined : done;
+/** Acts that carry a date to the outside: theirs is the server's own. */
+const isServersDate = (act: Act): boolean => ['run-completed', 'run-reviewed', 'run-returned'].includes(act.type);
+
+/**
+ * The bench's word on when something was done, kept within what can be: after what came before it in the log and after the last answer
+ * that it had, not after now.
+ */
+function honestDone(done: AppendRequest['done'], events: readonly RecordedEvent[], now: string): AppendRequest['done'] {
+  if (!done) return undefined;
+  const said = Date.parse(done.at) - 1000 * done.ahead;
+  const earliest = Math.max(Date.parse(doneAt(events.at(-1)!)), done.contact ? Date.parse(done.contact) : -Infinity);
+  const within = Math.min(Math.max(said, Math.min(earliest, Date.parse(now))), Date.parse(now));
+  return within === said ? done : { ...done, ahead: (Date.parse(done.at) - within) / 1000 };
+}
 
 /** Whether a request repeats what is recorded under its key; what the server adds to an act is not the client's. */
 function isSameAct(known: RecordedEvent, request: AppendRequest): boolean {

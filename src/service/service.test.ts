@@ -127,10 +127,10 @@ describe('the demo works', () => {
       const { state } = await loadRun(run.id);
       if (state.live.size === 0) continue;
       for (const { id } of state.sets) {
-        const { complete, verdict, series, adjustments } = evaluationIn(state, id);
+        const { complete, verdict, series, adjustments, notRead } = evaluationIn(state, id);
         const answer = verb.answer(verb.schema.parse(JSON.parse(JSON.stringify(caseFile(state, id)))));
         expect(JSON.parse(JSON.stringify(answer))).toEqual(
-          JSON.parse(JSON.stringify({ complete, verdict, series, adjustments })),
+          JSON.parse(JSON.stringify({ complete, verdict, series, adjustments, notRead })),
         );
         asked++;
       }
@@ -265,11 +265,11 @@ describe('a run on the server', () => {
       ['gb-old', 'expired', false],
     ]);
     const [larger] = await benchOptions('qm-0140', today);
-    expect(larger!.roles[0]!.standards.find((c) => c.id === 'gb-m10')!.refusal).toContain('No items of blocks add to');
+    expect(larger!.roles[0]!.standards.find((c) => c.id === 'gb-m10')!.refusal).toContain('No items of Gauge blocks add to');
   });
   it('refuses blocks that do not reach the points', async () =>
     expect((await refusalOf(start({ instrument: 'qm-0140', standards: { blocks: ['gb-m10'] } }))).message).toContain(
-      'No items of blocks add to',
+      'No items of Gauge blocks add to',
     ));
   it('refuses an unknown instrument, standard and person', async () => {
     expect(await refusalOf(start({ instrument: 'nothing' }))).toMatchObject({ status: 404, path: ['instrument'] });
@@ -674,7 +674,7 @@ describe('the register', () => {
     const items = document.items!;
     const faultOf = (changed: typeof items) =>
       standardEntrySchema.safeParse({ document: { ...document, items: changed } }).error?.issues[0]?.path;
-    expect(faultOf([{ ...items[5]!, certified: items[5]!.certified * 10 }])).toEqual(['document', 'items', 0, 'certified']);
+    expect(faultOf([{ ...items[5]!, certified: items[5]!.certified! * 10 }])).toEqual(['document', 'items', 0, 'certified']);
     expect(faultOf([items[5]!, items[5]!])).toEqual(['document', 'items', 1, 'id']);
     expect(faultOf([{ ...items[5]!, expandedUncertainty: 0 }])).toEqual(['document', 'items', 0, 'expandedUncertainty']);
   });
@@ -687,7 +687,7 @@ describe('the register', () => {
         ...set.document,
         identification: 'GB-JUMP',
         certificate: { ...set.document.certificate!, number },
-        items: [{ ...first!, certified: first!.certified + by }, ...rest],
+        items: [{ ...first!, certified: first!.certified! + by }, ...rest],
       },
     });
     await changeStandard(id, next('9', first!.expandedUncertainty));

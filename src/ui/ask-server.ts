@@ -1,3 +1,5 @@
+import { learnServerTime, serverTimeHeader } from './server-clock';
+
 /** What the server said no to, or that it did not answer at all. */
 export type ServerRefusal = { status: number; message: string; path: (string | number)[]; details: Record<string, unknown> };
 
@@ -32,6 +34,7 @@ export async function askServer<T>(
       ...(signal ? { signal } : {}),
       ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
     });
+    learnServerTime(response.headers.get(serverTimeHeader));
     answer = await lastOf(response, onProgress);
   } catch {
     return signal?.aborted

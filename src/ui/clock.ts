@@ -1,13 +1,22 @@
 import { useEffect, useState } from 'react';
+import { askServerTime, serverNow } from './server-clock';
 
-/** The present time, ticking once a second. */
+/** The server's time, ticking once a second; asked anew as the page comes and when the device wakes. */
 export function useNow(initially: string): string {
   const [now, setNow] = useState(initially);
   useEffect(() => {
-    const tick = () => setNow(new Date().toISOString());
-    tick();
+    const tick = () => setNow(new Date(serverNow()).toISOString());
+    const wake = () => void askServerTime().then(tick);
+    const onShown = () => document.visibilityState === 'visible' && wake();
+    wake();
     const timer = setInterval(tick, 1000);
-    return () => clearInterval(timer);
+    window.addEventListener('pageshow', wake);
+    document.addEventListener('visibilitychange', onShown);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener('pageshow', wake);
+      document.removeEventListener('visibilitychange', onShown);
+    };
   }, []);
   return now;
 }

@@ -1,14 +1,16 @@
 import type { Verdict } from '../conformity/decide';
 import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
+import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { decimalsForSignificant, printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
-import { convertDifference, findUnit, printedUnit, unitOfCompared } from '../quantity/unit';
+import { convertDifference, isSameKind, printedUnit, unitOfCompared } from '../quantity/unit';
 import { decimalsNeeded, instanceTitle, pointTitle, shownUnit, shownUnitOfAggregate, sweepTitle } from '../run/place-words';
 import { observedResolution, observedUnit } from '../run/reading-rules';
 import { entriesOf, evaluationIfAny } from '../run/run-results';
-import { placedPoint, type RunState } from '../run/run-state';
-import { inShownUnit, limitWords, significant, withPrintedUnit } from '../run/shown-value';
+import { ownFormIn, shownNominal } from '../run/own-units';
+import type { RunState } from '../run/run-state';
+import { differenceInShownUnit, inShownUnit, limitWords, significant, withPrintedUnit } from '../run/shown-value';
 import { unitIn } from '../steps/step-context';
 
 /** A result as reported (text, rounded once) and as computed, in the unit of its table. */
@@ -19,6 +21,7 @@ export type CertificateCell = {
   expandedUncertainty: string;
   coverageFactor: string;
   verdict: Verdict | null;
+  /** Why it is not determined; then it has no numbers. */ why?: string;
   computed: {
     value: number;
     expandedUncertainty: number;
@@ -26,7 +29,7 @@ export type CertificateCell = {
     effectiveDof: number | null;
     toleranceUsed: number | null;
     probabilityOfConformity: number | null;
-  };
+  } | null;
 };
 
 export type CertificateRow = {
@@ -59,7 +62,8 @@ export type CertificateTable = {
   lines: CertificateLine[];
 };
 
-type Shown = { decimals: number | null; unit: string };
+/** How a number beside a result is shown: its unit, its decimals, and how it is brought there. */
+type Shown = { decimals: number | null; unit: string; toShown?: (value: number) => number };
 
 /** What a formula is read from: one observation, or several in one unit; undefined where it is more than that. */
 function readFrom(
@@ -80,14 +84,24 @@ function readFrom(
 }
 
 /** Decimals and unit of what is shown beside a result: those of the observation that it is read from, with digits to spare. */
-function shownAs(state: RunState, series: SeriesDocument, text: string | undefined, spare: number, place: Place): Shown {
+function shownAs(
+  state: RunState,
+  series: SeriesDocument,
+  formula: ResultDocument['reference'],
+  spare: number,
+  place: Place,
+): Shown {
+  const text = textOf(formula);
   const observation = readFrom(state, series, text, place);
-  if (!observation) return { decimals: null, unit: unitOfUse(state, series, text) };
+  const stated = typeof formula === 'object' && formula.unit !== undefined ? formula.unit : observation?.unit;
+  const unit = stated === undefined ? unitOfUse(state, series, text) : unitIn(state, stated, place);
+  const form = ownFormIn(state, stated);
+  const shown = { unit: form?.unit ?? unit, ...(form ? { toShown: form.toOwn } : {}) };
+  if (!observation) return { decimals: null, ...shown };
   const step = observedResolution(state, place, observation);
-  return {
-    decimals: step === null ? null : Math.max(0, Math.round(-Math.log10(step))) + spare,
-    unit: observedUnit(state, place, observation),
-  };
+  const isRead =
+    observedUnit(state, place, observation) === shown.unit || !isSameKind(observedUnit(state, place, observation), shown.unit);
+  return { decimals: step === null || !isRead ? null : Math.max(0, Math.round(-Math.log10(step))) + spare, ...shown };
 }
 
 /** The unit of a standard's own value, where a formula is nothing but that; empty where it is more. */
@@ -106,17 +120,14 @@ function comparedAs(
   result: ResultDocument,
   place: Place,
 ): Record<'indication' | 'reference', Shown> {
-  const indication = shownAs(state, series, textOf(result.indication), 1, place);
+  const indication = shownAs(state, series, result.indication, 1, place);
   // A formula of more than readings and standards gives what the result is: an error is in the unit of its reference.
-  const own = shownAs(state, series, textOf(result.reference), 2, place);
-  const reference = own.unit === '' ? { ...own, unit: unitOfCompared(unitIn(state, result.unit, place), indication.unit) } : own;
+  const own = shownAs(state, series, result.reference, 2, place);
+  const compared = unitOfCompared(unitIn(state, result.unit, place), indication.unit);
+  const reference: Shown = own.unit === '' ? { ...indication, decimals: own.decimals, unit: compared } : own;
   const isLike = reference.decimals === null && indication.decimals !== null && reference.unit === indication.unit;
   return { indication, reference: isLike ? { ...indication, decimals: indication.decimals! + 1 } : reference };
 }
-
-/** Whether a difference in one unit can be told in another. */
-const isComparable = (a: string, b: string): boolean =>
-  a === b || (findUnit(a) !== undefined && findUnit(a)?.kind === findUnit(b)?.kind);
 
 /**
  * What no display limits is shown as fine as the finest uncertainty of its column, with a digit to spare, so that its decimal points
@@ -124,7 +135,7 @@ const isComparable = (a: string, b: string): boolean =>
  */
 function asFineAs(shown: Shown, uncertainties: readonly number[], unit: string): Shown {
   const finest = Math.min(...uncertainties.filter((u) => u > 0));
-  if (shown.decimals !== null || !Number.isFinite(finest) || !isComparable(unit, shown.unit)) return shown;
+  if (shown.decimals !== null || !Number.isFinite(finest) || !isSameKind(unit, shown.unit)) return shown;
   const decimals = decimalsForSignificant(convertDifference(finest, unit, shown.unit), 2);
   return decimals === null ? shown : { ...shown, decimals: Math.max(0, decimals + 1) };
 }
@@ -143,23 +154,37 @@ export function comparedWords(
   return { indication: words(indication, shown.indication), reference: words(reference, shown.reference) };
 }
 
-const number = (value: number | undefined, shown: Shown): string =>
-  value === undefined
+const number = (given: number | undefined, shown: Shown): string => {
+  const value = given === undefined || !shown.toShown ? given : shown.toShown(given);
+  return value === undefined
     ? ''
     : shown.decimals === null
       ? significant(value, 6)
       : roundToDecimals(value, Math.min(12, shown.decimals));
+};
 
 function cellOf(
-  result: EvaluatedResult | undefined,
+  result: EvaluatedResult | Undetermined | undefined,
   unit: string,
   shownIn: string,
   indication: Shown,
   reference: Shown,
 ): CertificateCell | null {
   if (!result) return null;
+  // What is not determined has no number: its verdict and the reason stand in its place.
+  if (!isDetermined(result))
+    return {
+      indication: '',
+      reference: '',
+      value: '',
+      expandedUncertainty: '',
+      coverageFactor: '',
+      verdict: result.verdict,
+      why: result.why,
+      computed: null,
+    };
   const value = inShownUnit(result.estimate, unit, shownIn);
-  const U = inShownUnit(result.expandedUncertainty, unit, shownIn);
+  const U = differenceInShownUnit(result.expandedUncertainty, unit, shownIn);
   // Kept with a plain minus, like every number of a document; over a power of ten where two digits count of more.
   const reported = U > 0 ? printedPair(reportedPair(value, U)) : { estimate: significant(value, 6), expandedUncertainty: '0' };
   return {
@@ -179,6 +204,9 @@ function cellOf(
     },
   };
 }
+
+const determined = (result: EvaluatedResult | Undetermined | undefined): EvaluatedResult | undefined =>
+  result && isDetermined(result) ? result : undefined;
 
 const keyOf = (p: EvaluatedPoint): string => `${p.id}|${p.sweep ?? ''}`;
 
@@ -248,7 +276,7 @@ function tableOf(
   const shownIn = shownUnit(state, result, place);
   const compared = comparedAs(state, series, result, place);
   const uncertainties = points.flatMap((p) =>
-    [p.found, p.left].flatMap((x) => x?.results[result.symbol]?.expandedUncertainty ?? []),
+    [p.found, p.left].flatMap((x) => determined(x?.results[result.symbol])?.expandedUncertainty ?? []),
   );
   // Where the indication says no unit it stands under that of the reference.
   const indication = asFineAs(
@@ -257,7 +285,7 @@ function tableOf(
     unit,
   );
   const referenceShown = asFineAs(compared.reference, uncertainties, unit);
-  const nominals = points.flatMap((p) => placedPoint(state, { ...place, point: (p.found ?? p.left)!.id })?.nominal ?? []);
+  const nominals = points.flatMap((p) => shownNominal(state, { ...place, point: (p.found ?? p.left)!.id }) ?? []);
   const decimals = decimalsNeeded(nominals);
   const rows = points.map((p): CertificateRow => {
     const any = (p.found ?? p.left)!;
@@ -266,7 +294,7 @@ function tableOf(
     return {
       point: pointTitle(state, { ...place, point: any.id }, decimals),
       sweep: sweepTitle(state, series.id, any.sweep),
-      reference: number(shown.reference, referenceShown),
+      reference: number(determined(shown)?.reference, referenceShown),
       limits: limits
         ? {
             lower: limits.lower === undefined ? null : inShownUnit(limits.lower, unit, shownIn),
@@ -328,10 +356,11 @@ function aggregateLines(
 ): CertificateLine[] {
   const said = (a: EvaluatedAggregate | undefined, unit: string, shownIn: string): CertificateLine['found'] => {
     if (!a) return null;
+    if (!isDetermined(a)) return { value: a.why, verdict: a.verdict };
     if (!a.result)
       return { value: withPrintedUnit(significant(inShownUnit(a.value, unit, shownIn), 3), shownIn), verdict: a.verdict ?? null };
     const pair = printedPair(
-      reportedPair(inShownUnit(a.value, unit, shownIn), inShownUnit(a.result.expandedUncertainty, unit, shownIn)),
+      reportedPair(inShownUnit(a.value, unit, shownIn), differenceInShownUnit(a.result.expandedUncertainty, unit, shownIn)),
     );
     return { value: `${withPrintedUnit(pair.estimate, shownIn)}, U ${pair.expandedUncertainty}`, verdict: a.verdict ?? null };
   };
@@ -339,7 +368,7 @@ function aggregateLines(
     const any = (p.found ?? p.left)!;
     const doc = series.aggregates.find((d) => d.id === any.id)!;
     // A statistic that stands for each point only serves another one.
-    if (doc.gate || (any.at !== null && !any.limits)) return [];
+    if (doc.gate || (any.at !== null && !any.limits && !any.verdict)) return [];
     const unit = unitIn(state, doc.unit, place);
     const shownIn = shownUnitOfAggregate(state, series, doc, place);
     const where = [

@@ -30,7 +30,7 @@ describe('the certificate', () => {
     for (const { found, left } of table.rows)
       for (const cell of [found!, left!]) {
         const places = cell.expandedUncertainty.split('.')[1]!.length;
-        expect(Math.abs(Number(cell.value) - cell.computed.value)).toBeLessThanOrEqual(0.5 * 10 ** -places + 1e-9);
+        expect(Math.abs(Number(cell.value) - cell.computed!.value)).toBeLessThanOrEqual(0.5 * 10 ** -places + 1e-9);
         expect(cell.expandedUncertainty.replace('.', '').replace(/^0+/, '')).toHaveLength(2);
       }
     expect(c.asLeft!.conditions).toContainEqual({ title: 'Blocks', value: '20.0 °C' });

@@ -133,7 +133,8 @@ function judge(rule: DecisionRule, error: number, limits: Limits, { U, u, effect
 
 /**
  * One decision of conformity (JCGM 106, clauses 7–8; ILAC-G8, 4) on a value with its limits, whatever the value is: an error
- * about zero, or a quantity with limits of its own. A ratio below the rule's least one leaves it not determined.
+ * about zero, or a quantity with limits of its own. A ratio below the rule's least one leaves it not determined, unless it is outside by
+ * more than its uncertainty.
  */
 export function decideOn(
   value: number,
@@ -147,8 +148,10 @@ export function decideOn(
   const { verdict, acceptance } = judge(rule, value, limits, { U, u, effectiveDof });
   const tooUncertain =
     rule.minimumRatio !== undefined && testUncertaintyRatio !== null && !atMost(rule.minimumRatio, testUncertaintyRatio);
+  // Too uncertain to accept, yet outside by more than all of it: that is a fail whatever the ratio.
+  const untold = isOutsideByMore(value, limits, U) ? 'fail' : 'not-determined';
   return {
-    verdict: tooUncertain ? 'not-determined' : verdict,
+    verdict: tooUncertain ? untold : verdict,
     limits,
     acceptance,
     toleranceUsed: toleranceUsed(value, limits),
@@ -156,6 +159,9 @@ export function decideOn(
     probabilityOfConformity: probabilityOfConformity(value, limits, u, effectiveDof),
   };
 }
+
+/** Whether a value lies outside a limit by more than its expanded uncertainty. */
+const isOutsideByMore = (value: number, limits: Limits, U: number): boolean => !within(value, drawnIn(limits, -U));
 
 /** One decision on an indication against a reference: the limits apply to the error of indication. */
 export function decideConformity(question: ConformityQuestion): ConformityResult {

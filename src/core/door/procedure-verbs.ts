@@ -4,6 +4,7 @@ import { caseSchema, instrumentSchema } from '../evaluate/case-schema';
 import { evaluate, type Evaluation } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';
 import { recomputeExamples } from '../procedure/example';
+import { documentWarnings, type DocumentWarning } from '../procedure/document-warnings';
 import { readDocument } from '../procedure/read-document';
 import { planRun, type PlanItem } from '../plan/run-plan';
 import { standardSchema } from '../standard/standard-schema';
@@ -56,6 +57,7 @@ export type ProcedureAnswer = {
   handsOnMinutes: number;
   readings: number;
   example: { agrees: boolean; checked: number };
+  /** What is not wrong but leaves something open, such as a unit that nobody names. */ warnings: DocumentWarning[];
 };
 
 export function answerProcedure({ procedure: raw, ...given }: z.infer<typeof procedureQuestionSchema>): ProcedureAnswer {
@@ -63,5 +65,10 @@ export function answerProcedure({ procedure: raw, ...given }: z.infer<typeof pro
   const lines = within(() => recomputeExamples(document)).flatMap((e) => e.lines);
   // Roles that the question does not fill are taken as they would be: the plan stays open where their items matter.
   const plan = planned(() => planRun(document, caseSchema.parse(given)));
-  return { valid: true, ...plan, example: { agrees: lines.every((l) => l.agrees), checked: lines.length } };
+  return {
+    valid: true,
+    ...plan,
+    example: { agrees: lines.every((l) => l.agrees), checked: lines.length },
+    warnings: documentWarnings(document),
+  };
 }

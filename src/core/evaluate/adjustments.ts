@@ -1,10 +1,11 @@
 import { toleranceUsed } from '../conformity/decide';
 import { mean } from '../statistics/moments';
-import type { AdjustmentDocument } from '../procedure/document-schema';
+import type { AdjustmentDocument, Num } from '../procedure/document-schema';
 import { aggregateEntries, judgeAggregate } from './aggregates';
-import { DocumentError, ifHad, LeftOut } from './faults';
+import { ifHad, LeftOut } from './faults';
+import { ownForm, stepInOwn } from './own-unit';
 import { namedPoint } from './names';
-import { judge, resultAt, ruleFor } from './results';
+import { evaluatedResult } from './evaluate';
 import {
   evaluateText,
   isIn,
@@ -19,11 +20,13 @@ import {
   type Series,
   type Setting,
 } from './setting';
+import { isDetermined, type Undetermined } from './undetermined';
 
 export type AdjustmentAdvice = {
   id: string;
   each?: string | null;
-  wanted: boolean;
+  /** Null where what is known does not want it and something is not determined. */ wanted: boolean | null;
+  /** What is not determined, where that decides. */ why?: string;
   proposed: Record<string, number>;
   remaining: number | null;
 };
@@ -37,42 +40,56 @@ type Shown = {
   limits: { lower?: number; upper?: number } | undefined;
 };
 
-/** Every value that an adjustment is judged by, in the series that show it. */
-function shownBy(s: Setting, doc: AdjustmentDocument, set: string, only: Instance | null, path: Path): Shown[] {
-  return doc.of.flatMap((id): Shown[] => {
+/** What an adjustment is judged by: values; whether a reading at the end of its scale is outside already; what is not determined. */
+type Evidence = { shown: Shown[]; isOffScale: boolean; why: string | undefined };
+
+/** Every value that an adjustment is judged by, in the series that show it; a series that lacks its result has no say. */
+function evidenceOf(s: Setting, doc: AdjustmentDocument, set: string, only: Instance | null, path: Path): Evidence {
+  const evidence: Evidence = { shown: [], isOffScale: false, why: undefined };
+  const undetermined = ({ verdict, why }: Undetermined): void => {
+    if (verdict === 'fail') evidence.isOffScale = true;
+    else evidence.why ??= why;
+  };
+  for (const id of doc.of) {
     const series = s.series.get(id);
-    if (!series) return [];
+    if (!series) continue;
     const symbol = doc.result ?? series.doc.results[0]?.symbol;
     const result = series.doc.results.find((r) => r.symbol === symbol);
+    const aggregate = series.doc.aggregates.find((a) => a.id === symbol);
     if (result) {
       const sweeps = result.over?.includes('sweeps') || series.sweeps === null ? [null] : series.sweeps.map((w) => w.id);
-      return instancesOf(series, only).flatMap((instance) =>
-        pointsOf(s, series, instance).flatMap((point) =>
-          sweeps.flatMap((sweep): Shown[] => {
-            const scope: Scope = { ...noScope(set, path), series, instance, point, sweep };
-            const had = ifHad(() => resultAt(s, series, result, scope));
-            if (!had) return [];
-            const { judged } = judge(s, result, had.budget.estimate, ruleFor(s, series, result.decisionRule), had.budget, had, {
-              ...had.scope,
-              own: { [result.symbol]: had.budget.estimate },
-            });
-            return [{ value: had.budget.estimate, x: point.nominal ?? had.reference, point, instance, limits: judged?.limits }];
-          }),
-        ),
-      );
-    }
-    const aggregate = series.doc.aggregates.find((a) => a.id === symbol);
-    if (!aggregate) throw new DocumentError(`"${symbol}" is neither a result nor an aggregate of ${id}.`, [...path, 'result']);
-    return (ifHad(() => aggregateEntries(s, series, aggregate.id, set)) ?? [])
-      .filter((e) => only === null || e.instance === null || e.instance.id === only.id)
-      .map((entry): Shown => ({
-        value: entry.value,
-        x: entry.point?.nominal,
-        point: entry.point,
-        instance: entry.instance,
-        limits: judgeAggregate(s, series, aggregate, entry).limits,
-      }));
-  });
+      for (const instance of instancesOf(series, only))
+        for (const point of pointsOf(s, series, instance))
+          for (const sweep of sweeps) {
+            const had = evaluatedResult(s, series, result, { ...noScope(set, path), series, instance, point, sweep });
+            if (!had) continue;
+            if (isDetermined(had))
+              evidence.shown.push({
+                value: had.estimate,
+                x: had.reference ?? point.nominal,
+                point,
+                instance,
+                limits: had.limits,
+              });
+            else undetermined(had);
+          }
+    } else if (aggregate)
+      for (const entry of ifHad(() => aggregateEntries(s, series, aggregate.id, set)) ?? []) {
+        if (only !== null && entry.instance !== null && entry.instance.id !== only.id) continue;
+        const judged = judgeAggregate(s, series, aggregate, entry);
+        if (!judged) continue;
+        if (isDetermined(judged))
+          evidence.shown.push({
+            value: judged.value,
+            x: judged.reference ?? entry.point?.nominal,
+            point: entry.point,
+            instance: entry.instance,
+            limits: judged.limits,
+          });
+        else undetermined(judged);
+      }
+  }
+  return evidence;
 }
 
 const instancesOf = (series: Series, only: Instance | null): Instance[] =>
@@ -109,16 +126,17 @@ function isWanted(s: Setting, doc: AdjustmentDocument, shown: readonly Shown[], 
 function remainingOf(
   s: Setting,
   doc: AdjustmentDocument,
-  series: Series | undefined,
   shown: readonly Shown[],
+  took: readonly Shown[],
   scope: Scope,
 ): number | null {
-  if (!series || !doc.takes) return null;
-  const took = partTakers(s, doc, series, shown, scope);
+  if (!doc.takes) return null;
   const rest = shown.filter((v) => !took.includes(v));
   if (took.length === 0 || rest.length === 0) return null;
-  const correction = takenAway(doc.kind, took);
-  return correction ? Math.max(...rest.map((v) => Math.abs(v.value - correction(v.x ?? 0)))) : null;
+  const correction = takenAway(s, doc, took, scope);
+  if (!correction) return null;
+  const left = rest.map((v) => v.value - correction(v.x ?? NaN));
+  return left.some(Number.isNaN) ? null : Math.max(...left.map(Math.abs));
 }
 
 /** The points that an adjustment takes part of; all of them where the document names none. */
@@ -140,36 +158,109 @@ function partTakers(
   return shown.filter((v) => v.point !== null && taken.has(v.point));
 }
 
-/** What an adjustment of a kind takes away at x, from the points that take part; null where a formula cannot tell. */
-function takenAway(kind: AdjustmentDocument['kind'], took: readonly Shown[]): ((x: number) => number) | null {
+/**
+ * What an adjustment of a kind takes away at x: fitted by least squares to the results that take part, x being the reference where it
+ * is stated, else the nominal. Null where a formula cannot tell.
+ */
+function takenAway(s: Setting, doc: AdjustmentDocument, took: readonly Shown[], scope: Scope): ((x: number) => number) | null {
   const offset = mean(took.map((v) => v.value));
-  if (kind === 'offset') return () => offset;
-  const xs = took.map((v) => v.x ?? 0);
-  if (kind === 'span' || kind === 'percent') {
-    const squares = xs.reduce((sum, x) => sum + x * x, 0);
-    const slope = squares === 0 ? 0 : took.reduce((sum, v, i) => sum + v.value * xs[i]!, 0) / squares;
-    return (x) => slope * x;
+  const { kind } = doc;
+  if (kind === 'offset' || (kind === 'percent' && isInPercent(doc, scope.series))) return () => offset;
+  if (!['span', 'percent', 'offset-and-span'].includes(kind)) return null;
+  if (took.some((v) => v.x === undefined)) return null;
+  const xs = took.map((v) => v.x!);
+  if (kind !== 'offset-and-span') {
+    const turn = doc.about === undefined ? 0 : ifHad(() => numberOf(s, doc.about!, { ...scope, path: [...scope.path, 'about'] }));
+    if (turn === undefined) return null;
+    const squares = xs.reduce((sum, x) => sum + (x - turn) ** 2, 0);
+    const slope = squares === 0 ? 0 : took.reduce((sum, v, i) => sum + v.value * (xs[i]! - turn), 0) / squares;
+    return (x) => slope * (x - turn);
   }
-  if (kind !== 'offset-and-span') return null;
   const middle = mean(xs);
   const squares = xs.reduce((sum, x) => sum + (x - middle) ** 2, 0);
   const slope = squares === 0 ? 0 : took.reduce((sum, v, i) => sum + (v.value - offset) * (xs[i]! - middle), 0) / squares;
   return (x) => offset + slope * (x - middle);
 }
 
+/** Whether the result that an adjustment works on is a share already. */
+function isInPercent(doc: AdjustmentDocument, series: Series | null): boolean {
+  const symbol = doc.result ?? series?.doc.results[0]?.symbol;
+  return series?.doc.results.find((r) => r.symbol === symbol)?.unit === '%';
+}
+
 /** Points that are set in turn until all are within, in the unit of the result. */
 export type AdjustmentRounds = { points: Point[]; within: number; most: number };
 
 /** What would be left at one value if what an adjustment of this kind takes away were taken away; in the unit of the result. */
-export type LeftValue = { value: number; point: Point | null; instance: Instance | null; isOutside: boolean };
+export type LeftValue = {
+  value: number;
+  /** Share of the tolerance; null where there is none. */ used: number | null;
+  point: Point | null;
+  instance: Instance | null;
+  isOutside: boolean;
+};
 
-function worstLeft(shown: readonly Shown[], correction: (x: number) => number): LeftValue {
+/** The worse of several values that are left: outside before inside, then by how much of the tolerance is used. */
+function worstOf(left: readonly (LeftValue | null)[]): LeftValue | null {
+  return left.reduce((worst, v) => {
+    if (!v || !worst) return v ?? worst;
+    if (v.isOutside !== worst.isOutside) return v.isOutside ? v : worst;
+    return (v.used ?? 0) > (worst.used ?? 0) ? v : worst;
+  }, null);
+}
+
+/**
+ * What an adjustment leaves in each series that it moves: those that it affects, as far as their results are in the unit of the one it
+ * works on.
+ */
+function effectsOf(
+  s: Setting,
+  doc: AdjustmentDocument,
+  set: string,
+  instance: Instance | null,
+  path: Path,
+  taken: (x: number) => number,
+): AdjustmentOutlook['effects'] {
+  const unit = unitOfResult(s, doc);
+  return [...new Set([...doc.of, ...(doc.affects ?? [])])].flatMap((id) => {
+    const series = s.series.get(id);
+    if (!series || series.doc.gate) return [];
+    const isIts = (x: { unit: unknown; gate?: boolean | undefined; tolerance?: unknown; tolerances?: unknown }) =>
+      !x.gate && (x.tolerance ?? x.tolerances) !== undefined && x.unit === unit;
+    const symbol =
+      series.doc.results.find((r) => r.symbol === doc.result && isIts(r))?.symbol ?? series.doc.results.find(isIts)?.symbol;
+    if (symbol === undefined) return [];
+    const { shown } = evidenceOf(s, { ...doc, of: [id], result: symbol }, set, instance, path);
+    const [now, left] = [worstLeft(shown, () => 0), worstLeft(shown, taken)];
+    return now && left ? [{ series: id, now, left }] : [];
+  });
+}
+
+/** The unit of the result that an adjustment works on. */
+function unitOfResult(s: Setting, doc: AdjustmentDocument): unknown {
+  for (const id of doc.of) {
+    const series = s.series.get(id);
+    const symbol = doc.result ?? series?.doc.results[0]?.symbol;
+    const found = [...(series?.doc.results ?? []), ...(series?.doc.aggregates ?? [])].find(
+      (x) => ('symbol' in x ? x.symbol : x.id) === symbol,
+    );
+    if (found) return found.unit;
+  }
+  return undefined;
+}
+
+function worstLeft(shown: readonly Shown[], correction: (x: number) => number): LeftValue | null {
   const left = shown.map((v) => {
-    const after = { ...v, value: v.value - correction(v.x ?? 0) };
+    const after = { ...v, value: v.value - correction(v.x ?? NaN) };
     const used = v.limits ? toleranceUsed(after.value, { lower: v.limits.lower ?? null, upper: v.limits.upper ?? null }) : null;
     return { after, used, isOutside: isOutside(after) };
   });
-  const { after, isOutside: outside } = left.reduce((worst, v) =>
+  if (left.length === 0 || left.some((v) => Number.isNaN(v.after.value))) return null;
+  const {
+    after,
+    used,
+    isOutside: outside,
+  } = left.reduce((worst, v) =>
     v.used !== null && worst.used !== null
       ? v.used > worst.used
         ? v
@@ -178,7 +269,7 @@ function worstLeft(shown: readonly Shown[], correction: (x: number) => number): 
         ? v
         : worst,
   );
-  return { value: after.value, point: after.point, instance: after.instance, isOutside: outside };
+  return { value: after.value, used, point: after.point, instance: after.instance, isOutside: outside };
 }
 
 /** What an adjustment would do, and what it is judged by. */
@@ -190,6 +281,8 @@ export type AdjustmentOutlook = {
   estimate: number | null;
   /** Where most of the tolerance would be used after it, or most would be left where there is none; null where a formula cannot tell. */
   worst: LeftValue | null;
+  /** What it would leave in every series that it moves, where it is worst there; empty where a formula cannot tell. */
+  effects: { series: string; now: LeftValue; left: LeftValue }[];
   /** The narrowest limit that is touched; null where none is. */ limit: number | null;
   /** The greatest share of the tolerance used now; null where none can be told. */ used: number | null;
   /** Null where it is set once. */ rounds: AdjustmentRounds | null;
@@ -208,16 +301,19 @@ export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[]
     if (!first) return [];
     const each = doc.separately ? first.instances : [null];
     return each.flatMap((instance): AdjustmentOutlook[] => {
-      const shown = shownBy(s, doc, set, instance, path);
-      if (shown.length === 0) return [];
+      const { shown, isOffScale, why } = evidenceOf(s, doc, set, instance, path);
+      if (shown.length === 0 && !isOffScale && why === undefined) return [];
       const scope: Scope = {
         ...base,
         series: first,
         instance: instance ?? (first.instances.length === 1 ? first.instances[0]! : null),
       };
-      const correction = takenAway(doc.kind, shown);
       const took = partTakers(s, doc, first, shown, scope);
-      const taken = took.length > 0 ? takenAway(doc.kind, took) : null;
+      const correction = shown.length > 0 ? takenAway(s, doc, shown, scope) : null;
+      const taken = took.length > 0 ? takenAway(s, doc, took, scope) : null;
+      const effects = taken ? effectsOf(s, doc, set, instance, path, taken) : [];
+      const isKnownToBeWanted = isOffScale || isWanted(s, doc, shown, scope);
+      const isDoubtful = !isKnownToBeWanted && why !== undefined;
       const limits = shown.flatMap(({ limits: l }) =>
         [l?.lower, l?.upper].flatMap((x) => (x === undefined ? [] : [Math.abs(x)])),
       );
@@ -230,13 +326,15 @@ export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[]
           advice: {
             id: doc.id,
             ...(doc.separately && instance!.id !== null ? { each: instance!.id } : {}),
-            wanted: isWanted(s, doc, shown, scope),
+            wanted: isDoubtful ? null : isKnownToBeWanted,
+            ...(isDoubtful ? { why } : {}),
             proposed: proposedBy(s, doc, scope),
-            remaining: remainingOf(s, doc, first, shown, scope),
+            remaining: remainingOf(s, doc, shown, took, scope),
           },
-          present: Math.max(...shown.map((v) => Math.abs(v.value))),
-          estimate: correction ? Math.max(...shown.map((v) => Math.abs(v.value - correction(v.x ?? 0)))) : null,
-          worst: taken && worstLeft(shown, taken),
+          present: Math.max(0, ...shown.map((v) => Math.abs(v.value))),
+          estimate: correction && greatestLeft(shown, correction),
+          worst: worstOf([taken && worstLeft(shown, taken), ...effects.map((e) => e.left)]),
+          effects,
           limit: limits.length ? Math.min(...limits) : null,
           used: used.length ? Math.max(...used) : null,
           rounds: roundsOf(s, doc, first, scope),
@@ -246,12 +344,47 @@ export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[]
   });
 }
 
+/** The greatest magnitude that is left; null where some x is not known. */
+function greatestLeft(shown: readonly Shown[], correction: (x: number) => number): number | null {
+  const greatest = Math.max(...shown.map((v) => Math.abs(v.value - correction(v.x ?? NaN))));
+  return Number.isNaN(greatest) ? null : greatest;
+}
+
 function roundsOf(s: Setting, { rounds }: AdjustmentDocument, series: Series, scope: Scope): AdjustmentRounds | null {
   if (!rounds) return null;
   const at: Scope = { ...scope, path: [...scope.path, 'rounds'] };
   const points = rounds.points.flatMap((name) => ifHad(() => namedPoint(s, series, at, name)) ?? []);
   const within = ifHad(() => numberOf(s, rounds.within, at));
   return points.length === 0 || within === undefined ? null : { points, within, most: rounds.most };
+}
+
+/** To the step in which the instrument takes a value, counted in its own unit. */
+function toStoredStep(s: Setting, unit: unknown, step: Num, value: number, scope: Scope): number {
+  const form = ownForm(s.own, unit);
+  if (!form || !s.own) return toStep(value, numberOf(s, step, scope));
+  const own =
+    typeof step === 'number'
+      ? stepInOwn(step, form.isDifference ? { document: 'K', own: form.unit } : s.own)
+      : form.toOwn(numberOf(s, step, scope)) - form.toOwn(0);
+  return form.toDocument(toStep(form.toOwn(value), own));
+}
+
+/**
+ * What an adjustment proposes to store, starting from what the instrument holds.
+ * @param held stored values as they stand on the instrument, in the unit of their declaration
+ */
+export function proposedFrom(
+  s: Setting,
+  doc: AdjustmentDocument,
+  set: string,
+  each: string | null,
+  held: Readonly<Record<string, number>>,
+): Record<string, number> {
+  const series = doc.of.map((id) => s.series.get(id)).find((x) => x !== undefined) ?? null;
+  const instance = series?.instances.find((i) => i.id === each) ?? (series?.instances.length === 1 ? series.instances[0]! : null);
+  const from: Setting = { ...s, given: { ...s.given, stored: { ...s.given.stored, ...held } }, memo: new Map() };
+  const path: Path = ['procedure', 'adjustments', s.doc.adjustments.indexOf(doc)];
+  return proposedBy(from, doc, { ...noScope(set, path), series, instance });
 }
 
 function proposedBy(s: Setting, doc: AdjustmentDocument, scope: Scope): Record<string, number> {
@@ -266,7 +399,7 @@ function proposedBy(s: Setting, doc: AdjustmentDocument, scope: Scope): Record<s
         if (!(error instanceof LeftOut)) throw error;
       }
       if (value === undefined) return [];
-      if (stored.step !== undefined) value = toStep(value, numberOf(s, stored.step, at));
+      if (stored.step !== undefined) value = toStoredStep(s, stored.unit, stored.step, value, at);
       if (stored.lower !== undefined) value = Math.max(value, numberOf(s, stored.lower, at));
       if (stored.upper !== undefined) value = Math.min(value, numberOf(s, stored.upper, at));
       return [[stored.id, value]];

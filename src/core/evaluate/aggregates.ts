@@ -2,11 +2,11 @@ import type { Verdict } from '../conformity/decide';
 import type { AggregateDocument } from '../procedure/document-schema';
 import { mean, standardDeviation } from '../statistics/moments';
 import type { BudgetResult } from '../uncertainty/propagate';
-import { Absent, DocumentError, ifHad, LeftOut } from './faults';
+import { Absent, DocumentError, ifHad, LeftOut, Undeterminable } from './faults';
 import { fitsOf, memberKey } from './fits';
 import { groupsOf, type Group, type Member } from './groups';
 import { namedPoint, ofReading, valueOf } from './names';
-import { budgetAt, judge, ruleFor, type ShownLimits } from './results';
+import { budgetAt, judge, ruleFor, shownNumber, type ShownLimits } from './results';
 import {
   evaluateText,
   isIn,
@@ -18,12 +18,14 @@ import {
   type Series,
   type Setting,
 } from './setting';
+import { isStillToCome, type Undetermined } from './undetermined';
 
 export type AggregateEntry = {
   instance: Instance | null;
   point: Point | null;
   sweep: string | null;
-  value: number;
+  /** Of what can be had; null where nothing can. */ value: number | null;
+  /** Why it cannot be told as a whole: what it runs through is not determined somewhere, or waits. */ unknown: Absent | null;
   scope: Scope;
 };
 
@@ -47,26 +49,24 @@ export function aggregateEntries(s: Setting, series: Series, id: string, set: st
 }
 
 function workOut(s: Setting, series: Series, doc: AggregateDocument, set: string, path: Path): AggregateEntry[] {
-  if (
-    doc.when !== undefined &&
-    !isIn(s, doc.when, { set, series, instance: null, point: null, sweep: null, reading: null, own: {}, path })
-  )
-    throw new LeftOut(`aggregate ${doc.id}`);
-  return groupsOf(s, series, { over: runsThrough(series, doc), among: doc.among }, set, path).flatMap(
-    (group): AggregateEntry[] => {
-      let value: number | undefined;
-      try {
-        value =
-          doc.is !== undefined
-            ? evaluateText(s, doc.is, { ...group.scope, path: [...path, 'is'] })
-            : statisticOf(s, series, doc, group, path);
-      } catch (error) {
-        if (error instanceof LeftOut || !(error instanceof Absent)) throw error;
-      }
-      const { instance, point, sweep, scope } = group;
-      return value === undefined ? [] : [{ instance, point, sweep, value, scope }];
-    },
-  );
+  const groups = groupsOf(s, series, { over: runsThrough(series, doc), among: doc.among }, set, path);
+  const entries = groups.flatMap((group): AggregateEntry[] => {
+    const { instance, point, sweep, scope } = group;
+    if (!isIn(s, doc.when, { ...scope, path })) return [];
+    const entry = (value: number | null, unknown: Absent | null) => [{ instance, point, sweep, value, unknown, scope }];
+    try {
+      if (doc.is !== undefined) return entry(evaluateText(s, doc.is, { ...scope, path: [...path, 'is'] }), null);
+      const { value, unknown } = statisticOf(s, series, doc, group, path);
+      return value === undefined && !unknown ? [] : entry(value ?? null, unknown);
+    } catch (error) {
+      if (error instanceof LeftOut) return [];
+      if (error instanceof Absent) return entry(null, error);
+      throw error;
+    }
+  });
+  // Left out wherever it could stand: what names it is left out too.
+  if (groups.length > 0 && entries.length === 0) throw new LeftOut(`aggregate ${doc.id}`);
+  return entries;
 }
 
 /** What an aggregate has run through in the end: its own dimensions, and those that what it is of has run through before. */
@@ -80,17 +80,31 @@ function runsThrough(series: Series, doc: AggregateDocument, depth = 0): string[
 
 type Valued = { member: Member; value: number };
 
-/** What a statistic runs over: values in the order of the plan. */
-function valuesIn(s: Setting, series: Series, of: string, group: Group, path: Path): Valued[] {
+/** What a statistic runs over: values in the order of the plan, and what is not determined or waits among them. */
+type Values = { items: Valued[]; unknown: Absent | null };
+
+function valuesIn(s: Setting, series: Series, of: string, group: Group, path: Path): Values {
+  let unknown: Absent | null = null;
+  const isHad = <T>(work: () => T): T | undefined => {
+    try {
+      return work();
+    } catch (error) {
+      if (!(error instanceof Absent)) throw error;
+      // A statistic runs over what is there; while the set is being read, also over what has been read so far.
+      if (!(error instanceof LeftOut) && !isStillToCome(s, error)) unknown ??= error;
+      return undefined;
+    }
+  };
   const nested = series.doc.aggregates.find((a) => a.id === of);
   const overSweeps = series.doc.results.find((r) => r.symbol === of)?.over?.includes('sweeps') ?? false;
   const seen = new Set<string>();
-  return group.members.flatMap((member): Valued[] => {
+  const inner = nested ? (isHad(() => aggregateEntries(s, series, of, group.scope.set)) ?? []) : [];
+  const items = group.members.flatMap((member): Valued[] => {
     const scope: Scope = { ...group.scope, ...member.scope, own: {}, used: undefined, path };
     if (nested || overSweeps) {
       // Several members share one value of what has run through them already.
       const entry = nested
-        ? aggregateEntries(s, series, of, scope.set).find(
+        ? inner.find(
             (e) =>
               (e.instance === null || e.instance === member.instance) &&
               (e.point === null || e.point.id === member.point.id) &&
@@ -102,21 +116,18 @@ function valuesIn(s: Setting, series: Series, of: string, group: Group, path: Pa
         : `${member.instance.id ?? ''}|${member.point.id}`;
       if (seen.has(id) || (nested && !entry)) return [];
       seen.add(id);
-      if (entry) return [{ member, value: entry.value }];
+      if (entry) {
+        const value = isHad(() => {
+          if (entry.unknown) throw entry.unknown;
+          return entry.value!;
+        });
+        return value === undefined ? [] : [{ member, value }];
+      }
     }
-    const value = ifHadButLeftOut(() => (member.scope.reading ? ofMember(s, series, of, scope) : valueOf(s, of, scope)));
+    const value = isHad(() => (member.scope.reading ? ofMember(s, series, of, scope) : valueOf(s, of, scope)));
     return value === undefined ? [] : [{ member, value }];
   });
-}
-
-/** A value where it can be had; what is left out takes the aggregate with it. */
-function ifHadButLeftOut<T>(work: () => T): T | undefined {
-  try {
-    return work();
-  } catch (error) {
-    if (error instanceof LeftOut || !(error instanceof Absent)) throw error;
-    return undefined;
-  }
+  return { items, unknown };
 }
 
 /** One repeat's value of an observation or computed value; of anything else the value of its cell. */
@@ -135,16 +146,35 @@ function firstGreatest(values: readonly number[], measure: (v: number) => number
   return best;
 }
 
-function statisticOf(s: Setting, series: Series, doc: AggregateDocument, group: Group, path: Path): number | undefined {
-  if (doc.statistic === 'greatest-residual') return residualOf(s, series, doc, group, path);
-  const items = valuesIn(s, series, doc.of!, group, path);
+function statisticOf(
+  s: Setting,
+  series: Series,
+  doc: AggregateDocument,
+  group: Group,
+  path: Path,
+): { value: number | undefined; unknown: Absent | null } {
+  if (doc.statistic === 'greatest-residual') return { value: residualOf(s, series, doc, group, path), unknown: null };
+  const { items, unknown } = valuesIn(s, series, doc.of!, group, path);
+  return { value: items.length === 0 ? undefined : statisticOver(s, series, doc, items, group, path), unknown };
+}
+
+function statisticOver(
+  s: Setting,
+  series: Series,
+  doc: AggregateDocument,
+  items: readonly Valued[],
+  group: Group,
+  path: Path,
+): number | undefined {
   const values = items.map((i) => i.value);
-  if (values.length === 0) return undefined;
   switch (doc.statistic!) {
+    case 'greatest-residual':
+      return undefined;
     case 'mean':
       return mean(values);
     case 'standard-deviation':
-      return values.length < 2 ? undefined : standardDeviation(values);
+      if (values.length < 2) throw new Absent(`standard deviation of ${doc.of}: one value has none`);
+      return standardDeviation(values);
     case 'range':
       return Math.max(...values) - Math.min(...values);
     case 'least':
@@ -175,6 +205,7 @@ function residualOf(s: Setting, series: Series, doc: AggregateDocument, group: G
         (f.point === null || f.point.id === m.point.id) &&
         (f.sweep === null || f.sweep === m.sweep),
     );
+    if (own?.unknown) throw own.unknown;
     const found = own?.residualOf.get(memberKey(m));
     return found === undefined ? [] : [found];
   });
@@ -191,18 +222,17 @@ function deviationFrom(
 ): number | undefined {
   const deviations = items.flatMap(({ member, value }) => {
     const from = namedPoint(s, series, { ...group.scope, instance: member.instance, path: [...path, 'from'] }, doc.from!);
-    const base = ifHadButLeftOut(() =>
-      valueOf(s, doc.of!, {
-        ...group.scope,
-        instance: member.instance,
-        sweep: member.sweep,
-        point: from,
-        reading: null,
-        own: {},
-        path,
-      }),
-    );
-    return base === undefined ? [] : [value - base];
+    // What it deviates from must be had: left out, it takes the aggregate with it.
+    const base = valueOf(s, doc.of!, {
+      ...group.scope,
+      instance: member.instance,
+      sweep: member.sweep,
+      point: from,
+      reading: null,
+      own: {},
+      path,
+    });
+    return [value - base];
   });
   return deviations.length ? firstGreatest(deviations, Math.abs) : undefined;
 }
@@ -247,6 +277,8 @@ function greatestStep(items: readonly Valued[]): number | undefined {
 export type JudgedAggregate = {
   value: number;
   result: BudgetResult | null;
+  /** Shown beside the result of a budget of its own. */ reference?: number;
+  indication?: number;
   limits?: ShownLimits;
   acceptance?: ShownLimits;
   verdict?: Verdict;
@@ -254,24 +286,82 @@ export type JudgedAggregate = {
   schools?: Record<string, { limits: ShownLimits; verdict?: Verdict }>;
 };
 
-/** An aggregate judged: without uncertainty by simple acceptance, or with its own budget by the rule. */
-export function judgeAggregate(s: Setting, series: Series, doc: AggregateDocument, entry: AggregateEntry): JudgedAggregate {
+/** Statistics that can only grow with what is not determined: to which side. */
+const growing: Partial<Record<NonNullable<AggregateDocument['statistic']>, 'upper' | 'lower' | 'both'>> = {
+  range: 'upper',
+  'greatest-step': 'upper',
+  'greatest-change': 'upper',
+  'greatest-magnitude': 'both',
+  'greatest-deviation-from': 'both',
+  greatest: 'upper',
+  least: 'lower',
+};
+
+/** Whether what is known alone puts a statistic outside, whatever the rest is. */
+function isOutsideAlready(doc: AggregateDocument, { value, limits }: JudgedAggregate): boolean {
+  const grows = doc.statistic && growing[doc.statistic];
+  if (!grows || !limits) return false;
+  const isAbove = limits.upper !== undefined && value > limits.upper && !isEqual(value, limits.upper);
+  const isBelow = limits.lower !== undefined && value < limits.lower && !isEqual(value, limits.lower);
+  return (grows !== 'lower' && isAbove) || (grows !== 'upper' && isBelow);
+}
+
+const isEqual = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-9 * Math.max(Math.abs(a), Math.abs(b));
+
+/**
+ * An aggregate judged: without uncertainty by simple acceptance, or with its own budget by the rule. What is not determined among
+ * what it runs through leaves it so, unless the rest alone puts it outside. Null where it is left out, or is still to come.
+ */
+export function judgeAggregate(
+  s: Setting,
+  series: Series,
+  doc: AggregateDocument,
+  entry: AggregateEntry,
+): JudgedAggregate | Undetermined | null {
+  const isJudged = (doc.tolerance ?? doc.tolerances) !== undefined;
+  const notHad = (error: Absent): Undetermined | null =>
+    error instanceof LeftOut || isStillToCome(s, error) || (!isJudged && !(error instanceof Undeterminable))
+      ? null
+      : { verdict: 'not-determined', why: error.message };
+  try {
+    if (entry.value === null) return notHad(entry.unknown!);
+    const known = judgeKnown(s, series, doc, entry, entry.value);
+    return entry.unknown === null || isOutsideAlready(doc, known) ? known : notHad(entry.unknown);
+  } catch (error) {
+    if (error instanceof Absent) return notHad(error);
+    throw error;
+  }
+}
+
+function judgeKnown(
+  s: Setting,
+  series: Series,
+  doc: AggregateDocument,
+  entry: AggregateEntry,
+  statistic: number,
+): JudgedAggregate {
   const path = [...series.path, 'aggregates', series.doc.aggregates.indexOf(doc)];
-  const scope: Scope = { ...entry.scope, own: { [doc.id]: entry.value }, path };
+  const scope: Scope = { ...entry.scope, own: { [doc.id]: statistic }, path };
   const budget = doc.result ? aggregateBudget(s, doc, scope) : null;
-  const value = budget?.estimate ?? entry.value;
+  const value = budget?.estimate ?? statistic;
+  const shown = {
+    reference: doc.result && shownNumber(s, doc.result, 'reference', scope),
+    indication: doc.result && shownNumber(s, doc.result, 'indication', scope),
+  };
   const { judged, schools } = judge(
     s,
-    doc,
+    doc.result ? { ...doc, reference: doc.result.reference, indication: doc.result.indication } : doc,
     value,
     budget ? ruleFor(s, series, doc.decisionRule) : { kind: 'simple' },
     budget ?? { expandedUncertainty: 0, coverageFactor: 1, effectiveDof: null },
-    { reference: undefined, indication: undefined },
+    shown,
     { ...scope, own: { [doc.id]: value } },
   );
   return {
-    value: entry.value,
+    value: statistic,
     result: budget,
+    ...(shown.reference === undefined ? {} : { reference: shown.reference }),
+    ...(shown.indication === undefined ? {} : { indication: shown.indication }),
     ...(judged
       ? {
           limits: judged.limits,
@@ -295,5 +385,8 @@ function aggregateBudget(s: Setting, doc: AggregateDocument, scope: Scope): Budg
         ...result.quantities,
         { symbol: doc.id, unit: '1', distribution: { type: 'constant' as const, value: scope.own[doc.id]! } },
       ];
-  return ifHad(() => budgetAt(s, { ...result, quantities }, { ...scope, path: [...scope.path, 'result'] })) ?? null;
+  const at: Scope = { ...scope, path: [...scope.path, 'result'] };
+  // One that only informs is shown without its uncertainty where that cannot be had.
+  if ((doc.tolerance ?? doc.tolerances) === undefined) return ifHad(() => budgetAt(s, { ...result, quantities }, at)) ?? null;
+  return budgetAt(s, { ...result, quantities }, at);
 }

@@ -1,6 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { DocumentError } from './faults';
-import { documentOf, observed, pointsIn, resultOf, resultsIn, row, run, standard } from './fixtures';
+import {
+  aggregatesIn,
+  documentOf,
+  observed,
+  pointsIn,
+  resultOf,
+  resultsIn,
+  row,
+  run,
+  standard,
+  undeterminedIn,
+} from './fixtures';
 import { readDocument } from '../procedure/read-document';
 
 const faultOf = (work: () => unknown): DocumentError => {
@@ -46,19 +57,20 @@ describe('points', () => {
 });
 
 describe('standards where they are used', () => {
-  const value = (use: Record<string, unknown>, standards: unknown, formula = 'u.value', more: Record<string, unknown> = {}) =>
-    resultsIn(
-      run(
-        documentOf(
-          [{ uses: { u: { role: 'w', ...use } }, observe: [], results: [resultOf(formula)] }],
-          role({ several: true, properties: [{ id: 'alpha', title: 'a' }], ...more }),
-        ),
-        {
-          date: '2027-01-01',
-          standards: { w: standards },
-        },
+  type Members = Record<string, unknown>;
+  const worked = (use: Members, standards: unknown, formula = 'u.value', more: Members = {}) =>
+    run(
+      documentOf(
+        [{ uses: { u: { role: 'w', ...use } }, observe: [], results: [resultOf(formula)] }],
+        role({ several: true, properties: [{ id: 'alpha', title: 'a' }], ...more }),
       ),
-    )[0]!.estimate;
+      {
+        date: '2027-01-01',
+        standards: { w: standards },
+      },
+    );
+  const value = (...args: Parameters<typeof worked>) => resultsIn(worked(...args))[0]!.estimate;
+  const whyOf = (...args: Parameters<typeof worked>) => undeterminedIn(worked(...args))[0]!.why;
   const blocks = items(
     { nominal: 1, certified: 1.001, properties: { alpha: 10 } },
     { nominal: 2, certified: 2.002 },
@@ -80,8 +92,8 @@ describe('standards where they are used', () => {
   });
   it('age counts in years of 365.25 days', () =>
     expect(value({ item: '2' }, blocks, 'u.ageYears')).toBeCloseTo(365 / 365.25, 12));
-  it('refuses an item that is not there, and a property that nothing states', () => {
-    expect(faultOf(() => value({ item: '3' }, blocks)).message).toContain('no item for 3');
+  it('an item that is not there leaves the result undetermined; a property that nothing states is refused', () => {
+    expect(whyOf({ item: '3' }, blocks)).toContain('no item for 3');
     expect(faultOf(() => value({ item: '2' }, blocks, 'u.alpha')).message).toContain('does not state alpha');
   });
   const curve = standard({
@@ -97,7 +109,7 @@ describe('standards where they are used', () => {
   });
   it('holds a little beyond its ends, and not further', () => {
     expect(value({ at: '10.2' }, curve)).toBeCloseTo(11.2, 12);
-    expect(faultOf(() => value({ at: '10.3' }, curve)).message).toContain('beyond');
+    expect(whyOf({ at: '10.3' }, curve)).toContain('does not cover 10.3: it reaches from 0 to 10');
   });
   it('converts to the unit of use: a difference of temperature is no temperature', () => {
     const thermometer = { ...curve, unit: 'Cel' };
@@ -159,7 +171,7 @@ describe('standards where they are used', () => {
       },
     });
     expect(value({ at: '138.5055' }, prt)).toBeCloseTo(100, 3);
-    expect(faultOf(() => value({ at: '200' }, prt)).message).toContain('not certified');
+    expect(whyOf({ at: '200' }, prt)).toContain('does not cover 200');
     expect(
       faultOf(() =>
         value({ at: '100' }, { ...prt, function: { name: 'prtTemperature', parameters: {}, expandedUncertainty: 0.02 } }),
@@ -282,9 +294,14 @@ describe('what runs through points, sweeps, repeats and instances', () => {
   const both = (values: Record<string, [number, number, number]>) =>
     Object.entries(values).flatMap(([sweep, v]) => v.map((x, i) => row('s1', [x], { point: `p${i + 1}`, sweep })));
   const of = (list: Record<string, unknown>[], more = {}) =>
-    run(documentOf([{ points: { list: [0, 50, 100] }, sweeps, observe: [observed()], aggregates: aggregates(list), ...more }]), {
-      observations: both({ up: [1, 4, 9], down: [3, 5, 9] }),
-    }).series[0]!.aggregates;
+    aggregatesIn(
+      run(
+        documentOf([{ points: { list: [0, 50, 100] }, sweeps, observe: [observed()], aggregates: aggregates(list), ...more }]),
+        {
+          observations: both({ up: [1, 4, 9], down: [3, 5, 9] }),
+        },
+      ),
+    );
   it('hysteresis, greatest step, mean of ranges, deviation from a point', () => {
     const found = of([
       { of: 'R', over: ['sweeps'], statistic: 'range' },
@@ -333,7 +350,7 @@ describe('what runs through points, sweeps, repeats and instances', () => {
     expect(fit.dof).toBe(1);
     expect(fit.residualStandardDeviation).toBeCloseTo(Math.sqrt(1.5), 12);
     expect(fit.standardUncertainties[1]).toBeCloseTo(Math.sqrt(1.5 / 2), 12);
-    expect(r.series[0]!.aggregates[0]!.value).toBeCloseTo(-1, 12);
+    expect(aggregatesIn(r)[0]!.value).toBeCloseTo(-1, 12);
     expect(resultsIn(r)[0]!.estimate).toBeCloseTo(2499.5, 9);
   });
   it('an aggregate with a budget of its own is judged with its uncertainty', () => {

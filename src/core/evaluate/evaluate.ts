@@ -6,10 +6,12 @@ import type { BudgetResult } from '../uncertainty/propagate';
 import { adjustmentsOf, type AdjustmentAdvice } from './adjustments';
 import { aggregateEntries, judgeAggregate, type JudgedAggregate } from './aggregates';
 import type { Case } from './case-schema';
-import { Absent, DocumentError, ifHad } from './faults';
+import { kindOfSet, notRead, type NotRead } from './completeness';
+import { Absent, DocumentError, ifHad, Undeterminable } from './faults';
 import { fitsOf } from './fits';
 import { namedPoint, valuesOf } from './names';
 import { Observed, scopedObservation } from './observed';
+import { inDocumentUnit, ownUnitOf } from './own-unit';
 import { judge, resultAt, ruleFor, type Judged, type School } from './results';
 import { slotsOf } from './slots';
 import {
@@ -25,6 +27,7 @@ import {
   type Series,
   type Setting,
 } from './setting';
+import { isDetermined, isLimited, undeterminedResult, type Undetermined } from './undetermined';
 
 export type EvaluatedResult = BudgetResult & {
   reference?: number;
@@ -37,10 +40,10 @@ export type EvaluatedPoint = {
   nominal?: number;
   sweep?: string | null;
   computed: Record<string, number[]>;
-  results: Record<string, EvaluatedResult>;
+  results: Record<string, EvaluatedResult | Undetermined>;
   choices: Record<string, 'pass' | 'fail'>;
 };
-export type EvaluatedAggregate = { id: string; at: string | null; sweep?: string | null } & JudgedAggregate;
+export type EvaluatedAggregate = { id: string; at: string | null; sweep?: string | null } & (JudgedAggregate | Undetermined);
 export type EvaluatedFit = {
   at?: string | null;
   sweep?: string | null;
@@ -61,11 +64,10 @@ export type Evaluation = {
   series: EvaluatedSeries[];
   adjustments: AdjustmentAdvice[];
   verdict: Verdict | null;
+  /** What the set plans and nobody has read; absent where all is read. */ notRead?: NotRead[];
 };
 
-/** The kind of a set: `as-found-2` is an as-found set. */
-export const kindOfSet = (set: string): SeriesDocument['sets'][number] =>
-  set.replace(/-\d+$/, '') as SeriesDocument['sets'][number];
+export { kindOfSet };
 
 /** Points as a run's plan resolved them: of a series and, where there are several, an instance. */
 export type ResolvedPoints = {
@@ -86,7 +88,16 @@ export function settingOf(
   given: Case,
   { planning = false, resolved = [] }: SettingOptions = {},
 ): Setting {
-  const s: Setting = { doc, given, standards: new Map(), series: new Map(), observed: new Observed(given), memo: new Map() };
+  const own = ownUnitOf(doc, given.instrument);
+  const s: Setting = {
+    doc,
+    given: { ...given, instrument: inDocumentUnit(given.instrument, own) },
+    own,
+    standards: new Map(),
+    series: new Map(),
+    observed: new Observed(given),
+    memo: new Map(),
+  };
   for (const id of Object.keys(given.choices))
     if (!doc.choices.some((c) => c.id === id))
       throw new DocumentError(`"${id}" is not a choice of this procedure.`, ['choices', id]);
@@ -138,7 +149,16 @@ function seriesOrOpen(s: Setting, doc: SeriesDocument, path: (string | number)[]
     return seriesOf(s, doc, path);
   } catch (error) {
     if (!isNotKnownYet(error)) throw error;
-    return { doc, path, instances: [], sweeps: null, leftOut: new Set(), points: new Map(), isOpen: true };
+    return {
+      doc,
+      path,
+      instances: [],
+      sweeps: null,
+      leftOut: new Set(),
+      leftOutAt: new Map(),
+      points: new Map(),
+      isOpen: true,
+    };
   }
 }
 
@@ -255,38 +275,28 @@ function evaluateSet(doc: ProcedureDocument, given: Case): Evaluation {
 export function evaluateSetting(s: Setting): Evaluation {
   const judged: Verdict[] = [];
   const series = [...s.series.values()].flatMap((x) => evaluateSeries(s, x, judged));
-  return { complete: isComplete(s), series, adjustments: adjustmentsOf(s, s.given.set), verdict: worstVerdict(judged) };
-}
-
-/** Whether every slot of the set that is neither optional nor left out has been read. */
-function isComplete(s: Setting): boolean {
-  const kind = kindOfSet(s.given.set);
-  return [...s.series.values()].every((series) => {
-    if (series.doc.optional || series.doc.observe.length === 0 || !series.doc.sets.includes(kind)) return true;
-    let slots;
-    try {
-      slots = slotsOf(s, series);
-    } catch (error) {
-      if (error instanceof Absent) return false;
-      throw error;
-    }
-    return slots.every(
-      ({ instance, point, sweep, repeat }) =>
-        s.observed.cell(s.given.set, series.doc.id, instance.id, point.id, sweep).length > repeat,
-    );
-  });
+  const missing = notRead(s);
+  return {
+    complete: missing.length === 0,
+    series,
+    adjustments: adjustmentsOf(s, s.given.set),
+    verdict: worstVerdict(judged),
+    ...(missing.length ? { notRead: missing } : {}),
+  };
 }
 
 function evaluateSeries(s: Setting, series: Series, judged: Verdict[]): EvaluatedSeries[] {
   const set = s.given.set;
   if (!s.observed.has(set, series.doc.id)) return [];
   const isGate = series.doc.gate === true;
-  const note = (verdict: Verdict | undefined, gate: boolean | undefined) => {
+  const note: Note = (verdict, gate) => {
     if (verdict !== undefined && !isGate && !gate) judged.push(verdict);
   };
   const hasEach = series.doc.forEach !== undefined;
   const aggregates = aggregatesOf(s, series, note);
-  const fits = series.doc.fits.flatMap((doc) => (ifHad(() => fitsOf(s, series, doc, set)) ?? []).map((fit) => ({ doc, fit })));
+  const fits = series.doc.fits.flatMap((doc) =>
+    (ifHad(() => fitsOf(s, series, doc, set)) ?? []).filter((fit) => !fit.unknown).map((fit) => ({ doc, fit })),
+  );
   const entries = series.instances.flatMap((instance): EvaluatedSeries[] => {
     const points = evaluatePoints(s, series, instance, note);
     const own = aggregates.filter((a) => a.instance === instance);
@@ -328,7 +338,8 @@ function aggregatesOf(s: Setting, series: Series, note: Note) {
     (ifHad(() => aggregateEntries(s, series, doc.id, s.given.set)) ?? []).flatMap(
       (entry): { instance: Instance | null; shown: EvaluatedAggregate }[] => {
         const result = judgeAggregate(s, series, doc, entry);
-        note(result.verdict, doc.gate);
+        if (!result) return [];
+        if (isDetermined(result) || countsAs(series, result, entry.unknown)) note(result.verdict, doc.gate);
         return [
           {
             instance: entry.instance,
@@ -420,21 +431,46 @@ function resultsAt(
   scope: Scope,
   belongs: (doc: ResultDocument) => boolean,
   note: Note,
-): Record<string, EvaluatedResult> {
+): Record<string, EvaluatedResult | Undetermined> {
   return Object.fromEntries(
-    series.doc.results.flatMap((doc) => {
+    series.doc.results.flatMap((doc): [string, EvaluatedResult | Undetermined][] => {
       const result = belongs(doc) ? evaluatedResult(s, series, doc, scope) : null;
       if (!result) return [];
-      note(result.verdict, doc.gate);
+      const at = { ...scope, path: [...series.path, 'results', series.doc.results.indexOf(doc)] };
+      if (isDetermined(result) || (isLimited(s, doc, at) && countsAs(series, result))) note(result.verdict, doc.gate);
       return [[doc.symbol, result]];
     }),
   );
 }
 
-/** A result of one place, judged; null where it cannot be had or is left out. */
-export function evaluatedResult(s: Setting, series: Series, doc: ResultDocument, scope: Scope): EvaluatedResult | null {
-  const had = ifHad(() => resultAt(s, series, doc, scope));
-  if (!had) return null;
+/** Whether what is not determined counts for the verdict of the set: an optional series never does by waiting. */
+const countsAs = (series: Series, { verdict }: Undetermined, because?: Absent | null): boolean =>
+  !series.doc.optional || verdict === 'fail' || because instanceof Undeterminable;
+
+/** A result of one place, judged; why not, where it cannot be; null where it is left out or still to come. */
+export function evaluatedResult(
+  s: Setting,
+  series: Series,
+  doc: ResultDocument,
+  scope: Scope,
+): EvaluatedResult | Undetermined | null {
+  const at: Scope = { ...scope, series, sweep: doc.over?.includes('sweeps') ? null : scope.sweep, reading: null };
+  try {
+    return judgedResult(s, series, doc, at);
+  } catch (error) {
+    if (!(error instanceof Absent)) throw error;
+    return undeterminedResult(
+      s,
+      series,
+      doc,
+      { ...at, path: [...series.path, 'results', series.doc.results.indexOf(doc)] },
+      error,
+    );
+  }
+}
+
+function judgedResult(s: Setting, series: Series, doc: ResultDocument, scope: Scope): EvaluatedResult {
+  const had = resultAt(s, series, doc, scope);
   const { judged, schools } = judge(s, doc, had.budget.estimate, ruleFor(s, series, doc.decisionRule), had.budget, had, {
     ...had.scope,
     own: { [doc.symbol]: had.budget.estimate },

@@ -19,11 +19,40 @@ export class DocumentError extends Fault {
   }
 }
 
-/** A value that cannot be had: nothing was read for it yet. What names it waits. */
+/** A value that cannot be had: nothing was read or recorded for it yet. What names it waits. */
 export class Absent extends Fault {
-  constructor(readonly what: string) {
-    super(`There is no ${what} yet.`);
+  constructor(
+    readonly what: string,
+    /** What it waits for: a reading, or something recorded beside the readings. */ readonly waitsFor:
+      'reading' | 'record' = 'reading',
+    message = `There is no ${what} yet.`,
+  ) {
+    super(message);
     this.name = 'Absent';
+  }
+}
+
+/** A column that a row does not have: a limit that names it is no limit there. */
+export class NoColumn extends Absent {
+  constructor(what: string) {
+    super(what);
+    this.name = 'NoColumn';
+  }
+}
+
+/** A value that can never be had here: a certificate does not reach, no item fits, or the scale has ended. It is not determined. */
+export class Undeterminable extends Absent {
+  constructor(message: string) {
+    super(message, 'record', message);
+    this.name = 'Undeterminable';
+  }
+}
+
+/** A reading at the end of a scale, or typed as off it: it says only on which side the indication lies. */
+export class OffScale extends Undeterminable {
+  constructor(message: string) {
+    super(message);
+    this.name = 'OffScale';
   }
 }
 

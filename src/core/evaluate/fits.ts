@@ -1,7 +1,8 @@
 import { Matrix, QrDecomposition } from 'ml-matrix';
 import { formula, formulaValue } from '../formula/formula';
 import type { FitDocument } from '../procedure/document-schema';
-import { DocumentError, ifHad, LeftOut } from './faults';
+import type { Absent } from './faults';
+import { DocumentError, ifHad, LeftOut, OffScale, Undeterminable } from './faults';
 import { groupsOf, type Member } from './groups';
 import { evaluateText, isIn, type Instance, type Path, type Point, type Scope, type Series, type Setting } from './setting';
 
@@ -14,6 +15,7 @@ export type Fit = {
   residualStandardDeviation: number | null;
   dof: number;
   residualOf: Map<string, number>;
+  /** Why it cannot be told: what it runs through is not determined somewhere. */ unknown: Absent | null;
 };
 
 /** Key of a member of a group: its place, and its repeat. */
@@ -64,11 +66,23 @@ export function fitsOf(s: Setting, series: Series, doc: FitDocument, set: string
 }
 
 function workOut(s: Setting, series: Series, doc: FitDocument, set: string, path: Path): Fit[] {
-  return groupsOf(s, series, doc, set, path).flatMap((group): Fit[] => {
-    if (!isIn(s, doc.when, group.scope)) throw new LeftOut(`fit ${doc.id}`);
+  const groups = groupsOf(s, series, doc, set, path);
+  if (groups.length > 0 && !groups.some((group) => isIn(s, doc.when, group.scope))) throw new LeftOut(`fit ${doc.id}`);
+  return groups.flatMap((group): Fit[] => {
+    if (!isIn(s, doc.when, group.scope)) return [];
+    let unknown: Absent | null = null;
     const points = group.members.flatMap((member) => {
       const scope: Scope = { ...group.scope, ...member.scope, used: undefined, path };
-      const at = (text: string, member: string) => ifHad(() => evaluateText(s, text, { ...scope, path: [...path, member] }));
+      const at = (text: string, member: string) =>
+        ifHad(() => {
+          try {
+            return evaluateText(s, text, { ...scope, path: [...path, member] });
+          } catch (error) {
+            // A reading at the end of its scale enters no fit; one that the certificate does not reach leaves the fit unknown.
+            if (error instanceof Undeterminable && !(error instanceof OffScale)) unknown ??= error;
+            throw error;
+          }
+        });
       const [x, y] = [at(doc.x, 'x'), at(doc.y, 'y')];
       if (x === undefined || y === undefined) return [];
       const row = doc.basis.map((text) => {
@@ -86,6 +100,17 @@ function workOut(s: Setting, series: Series, doc: FitDocument, set: string, path
       });
       return [{ member, row, y }];
     });
+    const { instance, point, sweep } = group;
+    if (unknown) {
+      const none = {
+        coefficients: [],
+        standardUncertainties: [],
+        residualStandardDeviation: null,
+        dof: 0,
+        residualOf: new Map(),
+      };
+      return [{ instance, point, sweep, ...none, unknown }];
+    }
     if (points.length < doc.basis.length) return [];
     const fitted = leastSquares(
       points.map((p) => p.row),
@@ -95,9 +120,10 @@ function workOut(s: Setting, series: Series, doc: FitDocument, set: string, path
     const { residuals, ...rest } = fitted;
     return [
       {
-        instance: group.instance,
-        point: group.point,
-        sweep: group.sweep,
+        instance,
+        point,
+        sweep,
+        unknown,
         ...rest,
         residualOf: new Map(points.map((p, i) => [memberKey(p.member), residuals[i]!])),
       },

@@ -1,5 +1,6 @@
 import { caseSchema, type Case } from './case-schema';
-import { evaluate, type EvaluatedPoint, type EvaluatedResult, type Evaluation } from './evaluate';
+import { isDetermined, type Undetermined } from './undetermined';
+import { evaluate, type EvaluatedAggregate, type EvaluatedPoint, type EvaluatedResult, type Evaluation } from './evaluate';
 import { readDocument } from '../procedure/read-document';
 
 /** Small documents for tests: one series with the members given, everything else as plain as it can be. */
@@ -42,7 +43,25 @@ export const pointsIn = (evaluation: Evaluation, series = 's1'): EvaluatedPoint[
   evaluation.series.filter((s) => s.id === series).flatMap((s) => s.points);
 
 export const resultsIn = (evaluation: Evaluation, series = 's1', symbol = 'E'): EvaluatedResult[] =>
-  pointsIn(evaluation, series).flatMap((p) => p.results[symbol] ?? []);
+  pointsIn(evaluation, series).flatMap((p) => {
+    const result = p.results[symbol];
+    return result && isDetermined(result) ? [result] : [];
+  });
+
+/** What is not determined of a series, in its order. */
+export const undeterminedIn = (evaluation: Evaluation, series = 's1', symbol = 'E'): Undetermined[] =>
+  pointsIn(evaluation, series).flatMap((p) => {
+    const result = p.results[symbol];
+    return result && !isDetermined(result) ? [result] : [];
+  });
+
+export type KnownAggregate = Exclude<EvaluatedAggregate, Undetermined>;
+
+/** Aggregates of a series that are determined, in its order. */
+export const aggregatesIn = (evaluation: Evaluation, series = 's1'): KnownAggregate[] =>
+  evaluation.series
+    .filter((s) => s.id === series)
+    .flatMap((s) => s.aggregates.filter((a): a is KnownAggregate => isDetermined(a)));
 
 /** One row of observations of a point. */
 export const row = (series: string, readings: (number | Members)[], more: Members = {}): Members => ({
@@ -61,3 +80,9 @@ export const standard = (more: Members): Members => ({
   unit: 'mm',
   ...more,
 });
+
+/** The estimate of a result that has to be there. */
+export function estimateOf(result: EvaluatedResult | Undetermined | undefined): number {
+  if (!result || !isDetermined(result)) throw new Error(`No result: ${result?.why ?? 'nothing was read'}`);
+  return result.estimate;
+}

@@ -19,7 +19,7 @@ type Runs = { over: readonly string[]; among?: readonly string[] | undefined };
 
 /** Names of points, sweeps and instances to which a statistic is limited. @throws LeftOut when one of them is left out */
 function amongOf(series: Series, s: Setting, among: readonly string[], path: Path) {
-  const allPoints = series.instances.flatMap((i) => pointsOf(s, series, i));
+  const allPoints = among.length ? series.instances.flatMap((i) => pointsOf(s, series, i)) : [];
   const [points, sweeps, instances] = [new Set<string>(), new Set<string>(), new Set<string>()];
   for (const name of among) {
     if (series.sweeps?.some((w) => w.id === name)) sweeps.add(name);
@@ -46,6 +46,8 @@ function amongOf(series: Series, s: Setting, among: readonly string[], path: Pat
     point: isAmong,
     sweep: (sweep: string | null) => sweeps.size === 0 || (sweep !== null && sweeps.has(sweep)),
     instance: (instance: Instance) => instances.size === 0 || (instance.id !== null && instances.has(instance.id)),
+    /** Whether an instance leaves out a point that is named. */
+    isLeftOut: (instance: Instance) => [...points].some((name) => series.leftOutAt.get(instance)?.has(name) ?? false),
   };
 }
 
@@ -55,7 +57,9 @@ export function groupsOf(s: Setting, series: Series, { over, among = [] }: Runs,
   const byRepeat = over.includes('repeats');
   const groups = new Map<string, Group>();
   const seen = new Set<string>();
+  const leavesOut = new Set(over.includes('instances') ? [] : series.instances.filter(within.isLeftOut));
   for (const slot of slotsOf(s, series)) {
+    if (leavesOut.has(slot.instance)) continue;
     if (!within.instance(slot.instance) || !within.sweep(slot.sweep) || !within.point(slot.point, slot.instance)) continue;
     const cell: Scope = { ...noScope(set, path), series, instance: slot.instance, point: slot.point, sweep: slot.sweep };
     const readings = readingsIn(s, cell);

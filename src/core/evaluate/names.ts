@@ -2,17 +2,20 @@ import { AnalysisError } from '../disciplines/discipline-analysis';
 import { disciplineAnalyses, disciplineFunctions } from '../disciplines/registry';
 import type { SeriesDocument } from '../procedure/document-schema';
 import { OutsideValidityError } from '../disciplines/discipline-function';
+import { isOffScale } from '../quantity/reading';
 import { mean, standardDeviation } from '../statistics/moments';
 import type { Apply } from '../uncertainty/model-compile';
 import { aggregateEntries } from './aggregates';
-import { DocumentError, Absent, LeftOut } from './faults';
+import { DocumentError, Absent, LeftOut, NoColumn, OffScale, Undeterminable } from './faults';
 import { fitsOf } from './fits';
 import { cellsIn, readingNumber, readingsIn, scopedObservation } from './observed';
+import { ownForm } from './own-unit';
 import { resultAt } from './results';
 import {
   chosenOption,
   evaluateText,
   isIn,
+  isNum,
   isObserved,
   numberOf,
   pointsOf,
@@ -53,17 +56,29 @@ export const functionsOf =
 
 const isRole = (s: Setting, name: string): boolean => s.doc.standards.some((r) => r.role === name);
 
-const known = (value: number | undefined, what: string): number => {
-  if (value === undefined || Number.isNaN(value)) throw new Absent(what);
+const known = (value: number | undefined, what: string, waitsFor: 'reading' | 'record' = 'reading'): number => {
+  if (value === undefined || Number.isNaN(value)) throw new Absent(what, waitsFor);
   return value;
 };
 
-/** A column of a row as a number. */
-function columnOf(row: Record<string, unknown>, column: string, what: string): number {
+/** Columns of rows that are being worked out now: one that hangs on itself is told. */
+const beingRead = new WeakMap<object, Set<string>>();
+
+/** A column of a row as a number: of a formula its value where the row stands. @throws NoColumn when the row has none */
+export function columnOf(s: Setting, row: Record<string, unknown>, column: string, what: string, scope: Scope): number {
   const value = row[column];
   if (typeof value === 'number') return value;
   if (typeof value === 'string' && value.trim() !== '' && Number.isFinite(Number(value))) return Number(value);
-  throw new Absent(`${what}.${column}`);
+  if (!isNum(value)) throw new NoColumn(`${what}.${column}`);
+  const reading = beingRead.get(row) ?? new Set<string>();
+  beingRead.set(row, reading);
+  if (reading.has(column)) throw new DocumentError(`${what}.${column} depends on itself.`, scope.path);
+  reading.add(column);
+  try {
+    return numberOf(s, value, scope);
+  } finally {
+    reading.delete(column);
+  }
 }
 
 /**
@@ -79,12 +94,12 @@ export function valueOf(s: Setting, name: string, scope: Scope): number {
       return instrumentValue(s, rest[0]!, scope);
     case 'each':
       if (!scope.instance) throw new Absent(name);
-      return rest[0] === 'index' ? scope.instance.index + 1 : columnOf(scope.instance.row, rest[0]!, 'each');
+      return rest[0] === 'index' ? scope.instance.index + 1 : columnOf(s, scope.instance.row, rest[0]!, 'each', scope);
     case 'point':
-      return pointValue(scope.point, rest[0]!);
+      return pointValue(s, scope.point, rest[0]!, scope);
     case 'choice': {
       const { option, index } = chosenOption(s, rest[0]!, scope.path);
-      return rest[1] === 'index' ? index + 1 : columnOf(option, rest[1] ?? '', name);
+      return rest[1] === 'index' ? index + 1 : columnOf(s, option, rest[1] ?? '', name, scope);
     }
     case 'condition':
       return conditionValue(s, rest[0]!, scope);
@@ -124,11 +139,11 @@ function instrumentValue(s: Setting, member: string, scope: Scope): number {
   ]);
 }
 
-function pointValue(point: Point | null, member: string): number {
+function pointValue(s: Setting, point: Point | null, member: string, scope: Scope): number {
   if (!point) throw new Absent(`point.${member}`);
   if (member === 'index') return point.index;
   if (member === 'nominal') return known(point.nominal, 'nominal of this point');
-  return columnOf(point.columns, member, 'point');
+  return columnOf(s, point.columns, member, 'point', scope);
 }
 
 function conditionValue(s: Setting, id: string, scope: Scope): number {
@@ -148,25 +163,25 @@ function stepNumber(s: Setting, [id, property]: string[], scope: Scope): number 
   const found = s.observed.stepValue(s, id!, scope);
   if (found === undefined) {
     if (step.kind === 'check') return evaluateText(s, step.is, scope);
-    throw new Absent(`step ${id}`);
+    throw new Absent(`step ${id}`, 'record');
   }
   if (property !== undefined) {
     const value = typeof found === 'object' ? found[property] : undefined;
-    return known(value, `step ${id}.${property}`);
+    return known(value, `step ${id}.${property}`, 'record');
   }
   if (typeof found === 'number') return found;
   if (typeof found === 'string') return readingNumber(found, String(id), ['steps', id!]);
-  throw new Absent(`number of step ${id}`);
+  throw new Absent(`number of step ${id}`, 'record');
 }
 
 function storedValue(s: Setting, id: string, scope: Scope): number {
   const stored = s.given.stored[id];
   if (typeof stored === 'number') return stored;
-  if (stored === undefined) throw new Absent(`stored ${id}`);
+  if (stored === undefined) throw new Absent(`stored ${id}`, 'record');
   const instance = scope.instance?.id;
-  if (instance !== null && instance !== undefined) return known(stored[instance], `stored ${id} of ${instance}`);
+  if (instance !== null && instance !== undefined) return known(stored[instance], `stored ${id} of ${instance}`, 'record');
   const values = Object.values(stored);
-  return values.length ? mean(values) : known(undefined, `stored ${id}`);
+  return values.length ? mean(values) : known(undefined, `stored ${id}`, 'record');
 }
 
 /** The point that a name means: an id, a label, or one of the ends. @throws LeftOut, or DocumentError when there is none */
@@ -187,7 +202,7 @@ function atPoint(s: Setting, [where, ...rest]: string[], scope: Scope): number {
   const there: Scope = { ...scope, point, reading: null, used: undefined };
   const name = rest.join('.');
   if (name === 'nominal' || (rest.length === 1 && Object.hasOwn(point.columns, name) && !isLocal(scope.series, name)))
-    return pointValue(point, name);
+    return pointValue(s, point, name, there);
   return valueOf(s, name, there);
 }
 
@@ -236,7 +251,9 @@ function inThisSetOrLatest(s: Setting, series: Series, scope: Scope, say: (at: S
     return say(here);
   } catch (error) {
     const other =
-      error instanceof Absent && !(error instanceof LeftOut) ? s.observed.latestOther(scope.set, series.doc.id) : undefined;
+      error instanceof Absent && !(error instanceof LeftOut) && !(error instanceof Undeterminable)
+        ? s.observed.latestOther(scope.set, series.doc.id)
+        : undefined;
     if (other === undefined) throw error;
     return say({ ...here, set: other });
   }
@@ -265,7 +282,12 @@ function meanAggregate(s: Setting, series: Series, id: string, scope: Scope): nu
       (e.sweep === null || scope.sweep === null || e.sweep === scope.sweep),
   );
   if (entries.length === 0) throw new Absent(`aggregate ${id}`);
-  return mean(entries.map((e) => e.value));
+  return mean(
+    entries.map((e) => {
+      if (e.unknown) throw e.unknown;
+      return e.value!;
+    }),
+  );
 }
 
 function ofFit(s: Setting, parts: string[], scope: Scope): number {
@@ -283,6 +305,7 @@ function ofFit(s: Setting, parts: string[], scope: Scope): number {
     );
     if (fits.length === 0) throw new Absent(`fit ${id}`);
     const of = fits.map((f) => {
+      if (f.unknown) throw f.unknown;
       if (member === 'dof') return f.dof;
       if (member === 'residualStandardDeviation') return known(f.residualStandardDeviation ?? undefined, `scatter of fit ${id}`);
       const index = Number(member.slice(1));
@@ -366,7 +389,7 @@ export function ofReading(s: Setting, series: Series, reading: Reading, id: stri
     if (observation.type !== 'number') throw new DocumentError(`"${id}" is a ${observation.type}, not a number.`, scope.path);
     const value = observation.per === 'repeat' ? reading.values[id] : scopedObservation(s, series, reading, id, observation.per);
     if (value === undefined) throw new Absent(`${id} of ${series.doc.title}`);
-    return readingNumber(value, id, scope.path);
+    return observedNumber(s, series, observation, reading, value, scope);
   }
   const index = series.doc.computed.findIndex((c) => c.id === id);
   const computed = series.doc.computed[index]!;
@@ -390,11 +413,81 @@ export function ofReading(s: Setting, series: Series, reading: Reading, id: stri
   }
 }
 
-const memos = new WeakMap<Reading, Map<string, number | Error>>();
-function computedMemo(_s: Setting, reading: Reading): Map<string, number | Error> {
-  let memo = memos.get(reading);
-  if (!memo) memos.set(reading, (memo = new Map()));
+const memos = new WeakMap<Setting['memo'], WeakMap<Reading, Map<string, number | Error>>>();
+/** Computed values of a reading: remembered with what else was worked out, so that a lens sees its own. */
+function computedMemo(s: Setting, reading: Reading): Map<string, number | Error> {
+  const key = s.offScale ? s.memo : sharedMemo;
+  let of = memos.get(key);
+  if (!of) memos.set(key, (of = new WeakMap()));
+  let memo = of.get(reading);
+  if (!memo) of.set(reading, (memo = new Map()));
   return memo;
+}
+const sharedMemo: Setting['memo'] = new Map();
+
+type ObserveDocument = SeriesDocument['observe'][number];
+
+/** The end of its scale at which a reading lies, or beyond which it was typed; null for any other reading. */
+export function endOfScale(
+  s: Setting,
+  series: Series,
+  o: ObserveDocument,
+  reading: Reading,
+  scope: Scope,
+): { side: 'lower' | 'upper'; end: number | null } | null {
+  const value = reading.values[o.id];
+  const typed = typeof value === 'string' ? /^\s*([<>])/.exec(value)?.[1] : undefined;
+  if (value === undefined || (!o.saturates && typed === undefined)) return null;
+  const instance = series.instances.find((i) => i.id === reading.instance) ?? null;
+  const point = (instance && series.points.get(instance)?.find((p) => p.id === reading.point)) ?? null;
+  const here: Scope = { ...scope, series, instance, point, sweep: reading.sweep, reading: null };
+  const limit = (side: 'lower' | 'upper') => {
+    const number = o.saturates?.[side];
+    return number === undefined ? null : numberOf(s, number, here);
+  };
+  if (typed !== undefined) {
+    const side = typed === '>' ? 'upper' : 'lower';
+    return { side, end: limit(side) };
+  }
+  const number = inDocumentForm(s, o, readingNumber(value, o.id, scope.path));
+  for (const side of ['upper', 'lower'] as const) {
+    const end = limit(side);
+    const past = end === null ? -1 : side === 'upper' ? number - end : end - number;
+    if (end !== null && past >= -1e-9 * Math.abs(end)) return { side, end };
+  }
+  return null;
+}
+
+/** A number read from the instrument in its own unit, in the document's. */
+const inDocumentForm = (s: Setting, o: ObserveDocument, value: number): number =>
+  s.own !== null && o.of === 'instrument' && o.unit === s.own.document ? ownForm(s.own, o.unit)!.toDocument(value) : value;
+
+/** How far beyond its end a reading is taken to see to which side a result would go on, as a share of the end. */
+const beyondEnd = 1e-4;
+
+/** A reading as a number, in the unit in which formulas see it. @throws OffScale where it only says on which side it lies */
+function observedNumber(
+  s: Setting,
+  series: Series,
+  o: ObserveDocument,
+  reading: Reading,
+  value: number | string,
+  scope: Scope,
+): number {
+  const lens = s.offScale;
+  const taken = lens?.readings.has(reading) ? lens.ends.get(o.id) : undefined;
+  if (lens && taken) {
+    const beyond = beyondEnd * Math.max(1, Math.abs(taken.end)) * (taken.side === 'upper' ? 1 : -1);
+    return lens.at === 'end' ? taken.end : taken.end + beyond;
+  }
+  if (o.saturates || isOffScale(value)) {
+    const found = endOfScale(s, series, o, { ...reading, values: { [o.id]: value } }, scope);
+    if (found)
+      throw new OffScale(
+        `${o.title ?? o.id} is ${found.side === 'upper' ? 'at or above the upper' : 'at or below the lower'} end of its scale: it says only that it lies there or beyond.`,
+      );
+  }
+  return inDocumentForm(s, o, readingNumber(value, o.id, scope.path));
 }
 
 /** An observation or computed value at every reading of a scope. @throws Absent when there is none */

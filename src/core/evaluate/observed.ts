@@ -94,7 +94,7 @@ export class Observed {
   conditionAt(id: string, time: number): number {
     const own = this.conditions.filter((c) => c.id === id);
     const last = own.filter((c) => c.time <= time).at(-1) ?? own[0];
-    if (!last) throw new Absent(`condition ${id}`);
+    if (!last) throw new Absent(`condition ${id}`, 'record');
     return last.value;
   }
 

@@ -9,9 +9,11 @@ import { BudgetError } from '../uncertainty/budget-error';
 import type { Distribution, Quantity } from '../uncertainty/budget-schema';
 import { distributionFault } from '../uncertainty/distribution-fault';
 import { propagatePrepared, type BudgetResult } from '../uncertainty/propagate';
-import { Absent, DocumentError, ifHad, LeftOut } from './faults';
+import { convert, isSameKind } from '../quantity/unit';
+import { Absent, DocumentError, ifHad, LeftOut, NoColumn } from './faults';
 import { functionsOf, valuesOf } from './names';
 import { readingsIn } from './observed';
+import { isOfTemperature } from './own-unit';
 import { chosenOption, isIn, numberOf, type Path, type Scope, type Series, type Setting } from './setting';
 
 export type Budgeted = { budget: BudgetResult; reference: number | undefined; indication: number | undefined; scope: Scope };
@@ -40,17 +42,29 @@ export function resultAt(s: Setting, series: Series, doc: ResultDocument, scope:
 function workOut(s: Setting, doc: ResultDocument, scope: Scope): Budgeted {
   if (!isIn(s, doc.when, scope)) throw new LeftOut(`result ${doc.symbol}`);
   if (readingsIn(s, scope).length === 0) throw new Absent(`reading for ${doc.symbol}`);
-  const shown = (member: 'reference' | 'indication'): number | undefined => {
-    const number = doc[member];
-    if (number === undefined) return undefined;
-    try {
-      return numberOf(s, number, { ...scope, path: [...scope.path, member] });
-    } catch (error) {
-      if (error instanceof Absent && !(error instanceof LeftOut)) return undefined;
-      throw error;
-    }
+  return {
+    budget: budgetAt(s, doc, scope),
+    reference: shownNumber(s, doc, 'reference', scope),
+    indication: shownNumber(s, doc, 'indication', scope),
+    scope,
   };
-  return { budget: budgetAt(s, doc, scope), reference: shown('reference'), indication: shown('indication'), scope };
+}
+
+/** A number that is shown beside a result; undefined where it cannot be had. @throws LeftOut where it is left out */
+export function shownNumber(
+  s: Setting,
+  doc: Pick<ResultDocument, 'reference' | 'indication'>,
+  member: 'reference' | 'indication',
+  scope: Scope,
+): number | undefined {
+  const number = doc[member];
+  if (number === undefined) return undefined;
+  try {
+    return numberOf(s, number, { ...scope, path: [...scope.path, member] });
+  } catch (error) {
+    if (error instanceof Absent && !(error instanceof LeftOut)) return undefined;
+    throw error;
+  }
 }
 
 /** The quantities of a budget of the document with this place's numbers; what is left out by a condition of its own counts as zero. */
@@ -235,10 +249,10 @@ export function limitsAt(s: Setting, tolerance: ToleranceTemplate, indication: n
   const value = (number: Parameters<typeof numberOf>[1]) => numberOf(s, number, scope);
   if (!('terms' in tolerance)) {
     const limit = (number: Parameters<typeof numberOf>[1] | undefined) =>
-      number === undefined ? null : (ifHad(() => value(number)) ?? null);
+      number === undefined ? null : (ifLimited(() => value(number)) ?? null);
     return { lower: limit(tolerance.lower), upper: limit(tolerance.upper) };
   }
-  const magnitudes = ifHad(() =>
+  const magnitudes = ifLimited(() =>
     tolerance.terms.map((t) => {
       if ('absolute' in t) return value(t.absolute);
       if ('ofReading' in t) return value(t.ofReading) * Math.abs(indication);
@@ -254,7 +268,46 @@ export function limitsAt(s: Setting, tolerance: ToleranceTemplate, indication: n
   return { lower: -clean, upper: clean };
 }
 
+/** A limit that names what this place lacks, or what is left out, is absent; one that waits is not known yet. */
+function ifLimited<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof NoColumn || error instanceof LeftOut) return undefined;
+    throw error;
+  }
+}
+
 type Judgeable = Pick<ResultDocument, 'tolerance' | 'tolerances'>;
+
+type ShownNumber = NonNullable<ResultDocument['reference']>;
+
+/** The unit of something at a place: as written, or of a text column of what the series runs through. */
+export function unitAt(unit: ResultDocument['unit'] | undefined, scope: Scope): string | undefined {
+  if (typeof unit !== 'object') return unit;
+  const [head, column = ''] = unit.of.split('.');
+  const found = head === 'each' ? scope.instance?.row[column] : scope.point?.columns[column];
+  return typeof found === 'string' ? found : undefined;
+}
+
+/**
+ * A reading or reference of which a share is a limit, in the unit of the result. A temperature counts as it stands in the document's
+ * unit; what is of another kind of quantity counts as it is.
+ */
+function inUnitOfResult(
+  s: Setting,
+  value: number,
+  shown: ShownNumber | undefined,
+  unit: ResultDocument['unit'] | undefined,
+  scope: Scope,
+): number {
+  const from = typeof shown === 'object' ? unitAt(shown.unit, scope) : undefined;
+  if (from === undefined) return value;
+  const document = s.doc.instrument.unit;
+  if (isOfTemperature(from)) return document !== undefined && isOfTemperature(document) ? convert(value, from, document) : value;
+  const to = unitAt(unit, scope);
+  return to !== undefined && isSameKind(from, to) ? convert(value, from, to) : value;
+}
 
 /** The school of limits that decides: the one named by the choice `limits`, else the first. */
 function decidingSchool(s: Setting, schools: NonNullable<Judgeable['tolerances']>, path: Path): string {
@@ -271,18 +324,22 @@ export const decidingTolerance = (s: Setting, { tolerance, tolerances }: Judgeab
 /** A value against its tolerance, and against each school's. Null where nothing limits it here. */
 export function judge(
   s: Setting,
-  doc: Judgeable,
+  doc: Judgeable & Partial<Pick<ResultDocument, 'unit' | 'reference' | 'indication'>>,
   value: number,
   rule: DecisionRule,
   uncertainty: Uncertainty,
   shown: { reference: number | undefined; indication: number | undefined },
   scope: Scope,
 ): { judged: Judged | null; schools: Record<string, School> | null } {
+  const ofShown = (member: 'reference' | 'indication'): number => {
+    const known = shown[member];
+    return known === undefined ? value : inUnitOfResult(s, known, doc[member], doc.unit, scope);
+  };
   const decide = (
     tolerance: ToleranceTemplate,
     path: Path,
   ): { limits: Limits; result: Omit<ConformityResult, 'error'> | null } => {
-    const limits = limitsAt(s, tolerance, shown.indication ?? value, shown.reference ?? value, { ...scope, path });
+    const limits = limitsAt(s, tolerance, ofShown('indication'), ofShown('reference'), { ...scope, path });
     return { limits, result: limits.lower === null && limits.upper === null ? null : decideOn(value, limits, rule, uncertainty) };
   };
   const asJudged = ({ limits, result }: ReturnType<typeof decide>): Judged | null =>

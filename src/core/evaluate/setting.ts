@@ -1,12 +1,23 @@
 import { disciplineFunctions } from '../disciplines/registry';
 import { formula, formulaValue, ModelSyntaxError } from '../formula/formula';
 import type { Num, ProcedureDocument, SeriesDocument, When } from '../procedure/document-schema';
-import { nominalInUse, offeredItems, isSame, pickItem, type Offered, type Source } from '../standard/assigned-value';
+import {
+  certifiedPlaces,
+  nominalInUse,
+  offeredItems,
+  isSame,
+  pickItem,
+  type Offered,
+  type Source,
+} from '../standard/assigned-value';
 import type { StandardDocument } from '../standard/standard-schema';
+import { isSameKind, printedUnit } from '../quantity/unit';
 import type { Case } from './case-schema';
 import { Absent, DocumentError, LeftOut } from './faults';
-import { functionsOf, valueOf } from './names';
+import { nearestLength } from './nearest-length';
+import { columnOf, functionsOf, valueOf } from './names';
 import type { Observed } from './observed';
+import { ownForm, stepInOwn, type OwnUnit } from './own-unit';
 
 export type Path = (string | number)[];
 
@@ -30,7 +41,8 @@ export type Series = {
   path: Path;
   instances: Instance[];
   /** Null where none is declared. */ sweeps: Sweep[] | null;
-  /** Ids of instances, points and sweeps that are left out. */ leftOut: Set<string>;
+  /** Ids of instances and sweeps that are left out, and of points that some instance leaves out. */ leftOut: Set<string>;
+  /** Ids and labels of the points that an instance leaves out. */ leftOutAt: Map<Instance, Set<string>>;
   points: Map<Instance, Point[]>;
   /** In a plan only: what it runs through is not known yet. */ isOpen?: boolean;
 };
@@ -64,13 +76,23 @@ export type Reading = {
 
 export type Setting = {
   doc: ProcedureDocument;
-  given: Case;
+  /** The instrument's numbers are in the document's unit; its readings as they were typed. */ given: Case;
+  /** The instrument's own unit, where the document sees another. */ own: OwnUnit | null;
+  /** What readings at the end of a scale count as, where that is asked. */ offScale?: OffScaleLens;
   /** Standards by role; a role that is left out or that nobody fills is absent. */
   standards: Map<string, StandardDocument[]>;
   series: Map<string, Series>;
   observed: Observed;
   memo: Map<string, unknown>;
 };
+
+/** Readings of some cells that are taken to lie at the ends of their scales, or a little beyond. */
+export type OffScaleLens = {
+  readings: ReadonlySet<Reading>;
+  ends: ReadonlyMap<string, ScaleEnd>;
+  at: 'end' | 'beyond';
+};
+export type ScaleEnd = { side: 'lower' | 'upper'; end: number };
 
 export const noScope = (set: string, path: Path = []): Scope => ({
   set,
@@ -150,24 +172,47 @@ export function sourcesOf(s: Setting, series: Series | null, use: string): Sourc
   const doc = series?.doc.uses[use];
   const role = doc?.role ?? use;
   const standards = s.standards.get(role);
+  const declared = s.doc.standards.find((r) => r.role === role);
   if (!standards) {
-    const declared = s.doc.standards.find((r) => r.role === role);
     // Left out by its condition, or optional: then what names it is left out too. A role that must be filled is missing.
     if (declared && !declared.optional && isIn(s, declared.when, noScope(s.given.set)))
       throw new DocumentError(`Nobody fills the role ${role} (${declared.title}): name a standard for it.`, ['standards', role]);
     throw new LeftOut(`standard for ${role}`);
   }
-  return standards.flatMap((standard): Source[] => {
-    if (!standard.parts) return [{ standard, content: { id: '', ...standard }, unit: doc?.unit }];
+  const unit = doc?.unit ?? declared?.unit;
+  const sources = standards.flatMap((standard): Source[] => {
+    if (!standard.parts) return [{ standard, content: { id: '', ...standard }, unit }];
     const part = standard.parts.find((p) => p.id === doc?.part);
-    return part ? [{ standard, content: part, unit: doc?.unit }] : [];
+    return part ? [{ standard, content: part, unit }] : [];
   });
+  if (unit === undefined) return sources;
+  const ofKind = sources.filter((x) => isOfKind(x, unit));
+  if (sources.length > 0 && ofKind.length === 0)
+    throw new DocumentError(
+      `${sources[0]!.standard.identification} is in ${sources.map(unitOfSource).map(printedUnit).join(', ')}; ${declared?.title ?? role} is read in ${printedUnit(unit)}, and one cannot become the other. Choose another standard.`,
+      ['standards', role],
+    );
+  return ofKind;
 }
+
+const unitOfSource = ({ standard, content }: Source): string => content.unit ?? standard.unit ?? '';
+const isOfKind = (source: Source, unit: string): boolean => {
+  const own = unitOfSource(source);
+  return own === '' || isSameKind(own, unit);
+};
 
 /** Reads instances, sweeps and points of a series; points lazily, since they may depend on earlier steps. */
 export function seriesOf(s: Setting, doc: SeriesDocument, path: Path): Series {
   const scope = noScope(s.given.set, path);
-  const series: Series = { doc, path, instances: [], sweeps: null, leftOut: new Set(), points: new Map() };
+  const series: Series = {
+    doc,
+    path,
+    instances: [],
+    sweeps: null,
+    leftOut: new Set(),
+    leftOutAt: new Map(),
+    points: new Map(),
+  };
   if (doc.sweeps) {
     series.sweeps = [];
     for (const sweep of doc.sweeps)
@@ -228,11 +273,22 @@ export function pointsOf(s: Setting, series: Series, instance: Instance): Point[
   return points;
 }
 
-function readPoints(s: Setting, series: Series, instance: Instance): Point[] {
+/** The points as the document states them for this instrument: those for its own unit where it names some. */
+function declaredPoints(s: Setting, series: Series) {
   const declared = series.doc.points;
+  const inUnit = s.own && declared?.inUnit?.[s.own.own];
+  return inUnit ? { points: inUnit, isOwn: true } : { points: declared, isOwn: false };
+}
+
+function readPoints(s: Setting, series: Series, instance: Instance): Point[] {
+  const { points: declared, isOwn } = declaredPoints(s, series);
   const path = [...series.path, 'points'];
   const scope: Scope = { ...noScope(s.given.set, path), series, instance };
-  const num = (n: Num) => numberOf(s, n, scope);
+  // Points in the document's unit are counted in the instrument's own, and so are literals that are written for it.
+  const form = ownForm(s.own, isOwn ? s.own!.document : declared?.unit);
+  const num = (n: Num) => (typeof n === 'number' && isOwn && form ? form.toDocument(n) : numberOf(s, n, scope));
+  const shift = (n: Num) =>
+    typeof n === 'number' && isOwn && form ? form.toDocument(n) - form.toDocument(0) : numberOf(s, n, scope);
   const point = (index: number, nominal: number | undefined, more: Partial<Point> = {}): Point => ({
     id: `p${index + 1}`,
     index: index + 1,
@@ -260,32 +316,45 @@ function readPoints(s: Setting, series: Series, instance: Instance): Point[] {
     return declared.table.flatMap((row, i) => {
       const columns = Object.fromEntries(
         Object.entries(row).flatMap(([key, value]) =>
-          key === 'when' || key === 'label' || key === 'nominal' ? [] : [[key, isNum(value) ? num(value) : value]],
+          key === 'when' || key === 'label' || key === 'nominal' ? [] : [[key, isNum(value) ? numberOf(s, value, scope) : value]],
         ),
       );
       const nominal = row.nominal === undefined ? undefined : num(row.nominal);
       const made = point(i, nominal, { label: row.label, columns });
       if (isIn(s, row.when, { ...scope, point: made })) return [made];
-      for (const id of [made.id, row.label]) if (id !== undefined) series.leftOut.add(id);
+      const leftOut = series.leftOutAt.get(instance) ?? new Set<string>();
+      series.leftOutAt.set(instance, leftOut);
+      for (const id of [made.id, row.label])
+        if (id !== undefined) {
+          series.leftOut.add(id);
+          leftOut.add(id);
+        }
       return [];
     });
   if (typeof declared.list === 'string') {
     const rows = s.given.instrument.lists[declared.list] ?? [];
     return rows.map((row, i) =>
-      point(i, typeof row['nominal'] === 'number' ? row['nominal'] : undefined, { label: row.id, columns: row }),
+      point(i, row['nominal'] === undefined ? undefined : columnOf(s, row, 'nominal', 'point', scope), {
+        label: row.id,
+        columns: row,
+      }),
     );
   }
   if (declared.list) return plain(declared.list.map(num));
-  if (declared.offsets) return plain(declared.offsets.map((o) => used('usedLower') + num(o)));
-  const step = declared.step === undefined ? undefined : num(declared.step);
+  if (declared.offsets) return plain(declared.offsets.map((o) => used('usedLower') + shift(o)));
+  // From here on in the unit in which the points are counted.
+  const own = form ?? { toOwn: (v: number) => v, toDocument: (v: number) => v };
+  const step = stepOf(s, declared.step, isOwn, form, scope);
   if (step !== undefined && !(step > 0)) throw new DocumentError('A step is greater than 0.', [...path, 'step']);
   if (declared.fractions) {
     const from = declared.from === undefined ? used('usedLower') : num(declared.from);
     const to = declared.to === undefined ? used('usedUpper') : num(declared.to);
     return plain(
       declared.fractions.map((f) => {
-        const exact = from + num(f) * (to - from);
-        return step === undefined ? exact : withinRange(toStep(exact, step), Math.min(from, to), Math.max(from, to), step);
+        const exact = from + numberOf(s, f, scope) * (to - from);
+        if (step === undefined) return exact;
+        const [low, high] = [own.toOwn(Math.min(from, to)), own.toOwn(Math.max(from, to))];
+        return own.toDocument(withinRange(toStep(own.toOwn(exact), step), low, high, step));
       }),
     );
   }
@@ -310,16 +379,34 @@ function readPoints(s: Setting, series: Series, instance: Instance): Point[] {
     });
   }
   if (declared.from !== undefined && declared.to !== undefined && step !== undefined) {
-    const [from, to] = [num(declared.from), num(declared.to)];
+    const [from, to] = [own.toOwn(num(declared.from)), own.toOwn(num(declared.to))];
     const count = Math.floor(Math.abs(to - from) / step + 1e-9) + 1;
     enough(count);
     const sign = Math.sign(to - from) || 1;
-    return plain(Array.from({ length: count }, (_, i) => Number((from + sign * i * step).toPrecision(12))));
+    return plain(Array.from({ length: count }, (_, i) => own.toDocument(onGrid(from + sign * i * step, form !== null))));
   }
   return [point(0, undefined)];
 }
 
-const isNum = (value: unknown): value is Num =>
+/** A sum of steps without its binary noise; a start that was converted is no round number and keeps its digits. */
+const onGrid = (value: number, isConverted: boolean): number => Number(value.toPrecision(isConverted ? 15 : 12));
+
+/** The step of points in the unit in which they are counted: a number is rounded to one that counts well there, a formula is converted. */
+function stepOf(
+  s: Setting,
+  step: Num | undefined,
+  isOwn: boolean,
+  form: ReturnType<typeof ownForm>,
+  scope: Scope,
+): number | undefined {
+  if (step === undefined) return undefined;
+  if (!form || !s.own) return numberOf(s, step, scope);
+  if (typeof step === 'number')
+    return isOwn ? step : stepInOwn(step, form.isDifference ? { document: 'K', own: form.unit } : s.own);
+  return form.toOwn(numberOf(s, step, scope)) - form.toOwn(0);
+}
+
+export const isNum = (value: unknown): value is Num =>
   typeof value === 'number' ||
   (typeof value === 'object' && value !== null && typeof (value as { is?: unknown }).is === 'string');
 
@@ -332,7 +419,11 @@ export function whereOf(s: Setting, series: Series | null, use: string, scope: S
 /** The nominal value nearest to one wanted that a standard has; the lower of equals. */
 function nearestHeld(s: Setting, series: Series, use: string, wanted: number): number {
   const sources = sourcesOf(s, series, use);
-  const held = sources.flatMap(({ content }) => [...(content.corrections ?? []), ...(content.values ?? [])].map((p) => p.at));
+  if (series.doc.uses[use]?.stack !== undefined) {
+    const lengths = offeredItems(sources, {}).map((o) => nominalInUse(o.source, o.item));
+    return nearestLength(lengths, wanted) ?? wanted;
+  }
+  const held = sources.flatMap(certifiedPlaces);
   const item = pickItem(offeredItems(sources, {}), wanted, 'nearest');
   const all = item ? [nominalInUse(item.source, item.item)] : held;
   return [...all].sort((a, b) => Math.abs(a - wanted) - Math.abs(b - wanted) || a - b)[0] ?? wanted;

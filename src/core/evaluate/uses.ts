@@ -1,6 +1,8 @@
 import {
   hasCurve,
+  nominalInUse,
   ofItem,
+  stepInUse,
   ofStack,
   offeredItems,
   onCurve,
@@ -12,12 +14,16 @@ import {
 } from '../standard/assigned-value';
 import type { Applied } from '../uncertainty/model-compile';
 import { mean } from '../statistics/moments';
-import { DocumentError } from './faults';
+import { DocumentError, Undeterminable } from './faults';
 import { readingsIn } from './observed';
-import { evaluateText, sourcesOf, whereOf, type Path, type Scope, type Setting } from './setting';
+import { evaluateText, pointsOf, sourcesOf, whereOf, type Path, type Scope, type Setting } from './setting';
 
 /** What a use chose here: items, or a place on a curve. */
-type Chosen = { assigned: () => Assigned; sources: readonly Source[]; items: readonly Offered[] };
+type Chosen = {
+  assigned: () => Assigned;
+  items: readonly Offered[];
+  /** The standards that are used here: of the items, or whose curve it is. */ used: () => readonly Source[];
+};
 
 const pathOf = (scope: Scope, use: string): Path => (scope.series ? [...scope.series.path, 'uses', use] : scope.path);
 
@@ -42,20 +48,24 @@ function chooseHere(s: Setting, use: string, scope: Scope): Chosen {
   const where = whereOf(s, scope.series, use, inner);
   const offered = offeredItems(sources, hasCurveAnywhere(sources) ? {} : where);
   const role = doc.role ?? use;
+  const title = s.doc.standards.find((r) => r.role === role)?.title ?? role;
   const fault = (message: string): never => {
     throw new DocumentError(message, path);
+  };
+  const none = (message: string): never => {
+    throw new Undeterminable(message);
   };
   const swapped = namedItems(s, use, scope, offered);
   if (doc.stack !== undefined) {
     const total = evaluateText(s, doc.stack, { ...inner, path: [...path, 'stack'] });
-    const items = swapped ?? fewestItems(offered, total) ?? fault(`No items of ${role} add to ${Number(total.toPrecision(9))}.`);
-    return { assigned: () => ofStack(items), sources, items };
+    const items = swapped ?? fewestItems(offered, total) ?? none(`No items of ${title} add to ${Number(total.toPrecision(9))}.`);
+    return { assigned: () => ofStack(items), items, used: () => items.map((o) => o.source) };
   }
   const picked = (): Offered | null => {
     if (swapped) return swapped[0] ?? null;
     if (doc.item !== undefined) {
       const wanted = evaluateText(s, doc.item, { ...inner, path: [...path, 'item'] });
-      return pickItem(offered, wanted, doc.pick ?? 'equal') ?? fault(`${role} has no item for ${Number(wanted.toPrecision(9))}.`);
+      return pickItem(offered, wanted, doc.pick ?? 'equal') ?? none(`${title} has no item for ${Number(wanted.toPrecision(9))}.`);
     }
     if (doc.at === undefined || !hasCurveAnywhere(sources)) {
       const byPoint = scope.point?.item && isOf(scope.point.item, sources) ? scope.point.item : null;
@@ -67,17 +77,19 @@ function chooseHere(s: Setting, use: string, scope: Scope): Chosen {
   const item = picked();
   const at = doc.at;
   if (at !== undefined && (item === null || hasCurve(item.item))) {
-    const assigned = (): Assigned => {
+    const assigned = () => {
       const x = evaluateText(s, at, { ...inner, path: [...path, 'at'] });
       return curveAt(sources, item, x, where, path);
     };
-    return { assigned, sources, items: item ? [item] : [] };
+    const items = item ? [item] : [];
+    // Where one standard fills the role, nothing needs to be read to say which is used.
+    return { assigned, items, used: () => (sources.length === 1 ? sources : [assigned().source]) };
   }
-  if (item) return { assigned: () => ofItem(inUnitOf(item, sources), item.item), sources, items: [item] };
+  if (item) return { assigned: () => ofItem(inUnitOf(item, sources), item.item), items: [item], used: () => [item.source] };
   return {
     assigned: () => fault(`The use ${use} of ${role} says neither item, stack nor at: its value cannot be told.`),
-    sources,
     items: [],
+    used: () => sources,
   };
 }
 
@@ -87,6 +99,8 @@ const isOf = (o: Offered, sources: readonly Source[]) => sources.some((x) => x.s
 const inUnitOf = (o: Offered, sources: readonly Source[]): Source =>
   sources.find((x) => x.standard === o.source.standard) ?? o.source;
 
+type OnCurve = Assigned & { slope: number; source: Source };
+
 /** On the curve of an item, or of the standards; of several that reach, the less uncertain. */
 function curveAt(
   sources: readonly Source[],
@@ -94,17 +108,17 @@ function curveAt(
   x: number,
   where: Record<string, number>,
   path: Path,
-): Assigned & { slope: number } {
-  if (item) return onCurve(inUnitOf(item, sources), item.item, x, where, path);
+): OnCurve {
+  if (item) return { ...onCurve(inUnitOf(item, sources), item.item, x, where, path), source: item.source };
   const tried = sources.map((source) => {
     try {
-      return onCurve(source, source.content, x, where, path);
+      return { ...onCurve(source, source.content, x, where, path), source };
     } catch (error) {
       return error as Error;
     }
   });
   const reached = tried
-    .filter((t): t is Assigned & { slope: number } => !(t instanceof Error))
+    .filter((t): t is OnCurve => !(t instanceof Error))
     .sort((a, b) => a.standardUncertainty - b.standardUncertainty);
   if (reached[0]) return reached[0];
   throw tried[0] ?? new DocumentError('Nobody fills this role.', path);
@@ -121,6 +135,7 @@ const isStackOf = (scope: Scope, use: string): boolean => scope.series?.doc.uses
 
 /** A member of a use where a formula stands; an empty stack has no items. */
 export function assignedOf(s: Setting, use: string, member: string, scope: Scope): number {
+  if (member === 'ageYears') return greatestAge(s, use, scope);
   const chosen = chooseHere(s, use, scope);
   const assigned = chosen.assigned;
   switch (member) {
@@ -134,16 +149,14 @@ export function assignedOf(s: Setting, use: string, member: string, scope: Scope
       return isStackOf(scope, use) ? chosen.items.length : chosen.items.length || 1;
     case 'joints':
       return Math.max(0, chosen.items.length - 1);
-    case 'ageYears':
-      return mean(chosen.sources.map((x) => ageYears(s, x)));
     case 'resolution':
       return stated(
         chosen,
         scope,
         use,
         'resolution',
-        (o) => o.item.resolution,
-        (x) => x.content.resolution ?? x.standard.resolution,
+        (o) => stepInUse(o.source, o.item.resolution),
+        (x) => stepInUse(x, x.content.resolution ?? x.standard.resolution),
       );
     default:
       return stated(
@@ -157,7 +170,25 @@ export function assignedOf(s: Setting, use: string, member: string, scope: Scope
   }
 }
 
-function ageYears(s: Setting, { standard }: Source): number {
+/** The greatest age of the standards used where a formula stands: of a stack, and over readings that used several. */
+function greatestAge(s: Setting, use: string, scope: Scope): number {
+  const sources = sourcesOf(s, scope.series, use);
+  const one = sources.length === 1 && !isStackOf(scope, use) ? sources[0] : undefined;
+  if (one) return ageYears(s, one);
+  const { series } = scope;
+  const readings = scope.used ?? readingsIn(s, scope);
+  const places = series
+    ? readings.map((reading): Scope => {
+        const instance = series.instances.find((i) => i.id === reading.instance) ?? null;
+        const point = (instance && pointsOf(s, series, instance).find((p) => p.id === reading.point)) ?? null;
+        return { ...scope, instance, point, sweep: reading.sweep, reading, used: undefined };
+      })
+    : [];
+  const used = new Set((places.length ? places : [scope]).flatMap((at) => chooseHere(s, use, at).used()));
+  return Math.max(0, ...[...new Set([...used].map((x) => x.standard))].map((standard) => ageYears(s, { standard })));
+}
+
+function ageYears(s: Setting, { standard }: Pick<Source, 'standard'>): number {
   const { date } = s.given;
   if (!date) throw new DocumentError('A formula needs the age of a certificate: give the date of the measurement.', ['date']);
   if (!standard.certificate)
@@ -167,7 +198,7 @@ function ageYears(s: Setting, { standard }: Source): number {
 
 /** A property: the item's own, else the part's, else the standard's; of a stack the mean weighted by nominal; of an empty one 0. */
 function stated(
-  { items, sources }: Chosen,
+  { items, used }: Chosen,
   scope: Scope,
   use: string,
   what: string,
@@ -182,13 +213,13 @@ function stated(
   };
   if (items.length) {
     const values = items.map((o) => ({
-      weight: Math.abs(o.item.nominal),
+      weight: Math.abs(nominalInUse(o.source, o.item)),
       value: ofItemStated(o) ?? ofSource(o.source) ?? missing(o.source.standard.identification),
     }));
     const total = values.reduce((sum, v) => sum + v.weight, 0);
     return total === 0 ? mean(values.map((v) => v.value)) : values.reduce((sum, v) => sum + v.weight * v.value, 0) / total;
   }
-  const source = sources[0];
+  const source = used()[0];
   return (source && ofSource(source)) ?? missing(source?.standard.identification ?? use);
 }
 
@@ -200,13 +231,11 @@ export function useSlope(s: Setting, use: string, x: number, scope: Scope): Appl
   const where = whereOf(s, scope.series, use, { ...scope, path });
   let item: Offered | null = null;
   if (!hasCurveAnywhere(sources)) {
-    if (doc?.item !== undefined)
-      item = pickItem(
-        offeredItems(sources, {}),
-        evaluateText(s, doc.item, { ...scope, path: [...path, 'item'] }),
-        doc.pick ?? 'equal',
-      );
-    else item = scope.point?.item ?? scope.instance?.item ?? null;
+    if (doc?.item !== undefined) {
+      const wanted = evaluateText(s, doc.item, { ...scope, path: [...path, 'item'] });
+      item = pickItem(offeredItems(sources, {}), wanted, doc.pick ?? 'equal');
+      if (!item) throw new Undeterminable(`${use} has no item for ${Number(wanted.toPrecision(9))}.`);
+    } else item = scope.point?.item ?? scope.instance?.item ?? null;
   }
   const { value, slope } = curveAt(sources, item, x, where, path);
   return { value, partials: [slope] };

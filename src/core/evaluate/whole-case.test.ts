@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { documentOf, observed, pointsIn, resultsIn, row, run, standard } from './fixtures';
+import { documentOf, observed, pointsIn, resultsIn, aggregatesIn, row, run, standard } from './fixtures';
 
 /** An instrument that no shipped procedure knows, with many mechanisms at once; its numbers are worked by hand in the comments. */
 
@@ -146,7 +146,7 @@ describe('a scale: stacks, rounds, results over sweeps, a fit named elsewhere, a
     expect(resultsIn(fine)[0]!.standardUncertainty).toBeCloseTo(Math.hypot(0.0129099444873581 / 2, 1e-5), 12);
   });
   it('has aggregates at the points they are among, and over all', () => {
-    const aggregates = evaluation.series[0]!.aggregates!.map((a) => [a.id, a.at, Number(a.value!.toPrecision(9))]);
+    const aggregates = aggregatesIn(evaluation).map((a) => [a.id, a.at, Number(a.value.toPrecision(9))]);
     expect(aggregates).toEqual([
       ['turn', 'p2', 0.02],
       ['turn', 'p3', 0.02],
@@ -159,7 +159,7 @@ describe('a scale: stacks, rounds, results over sweeps, a fit named elsewhere, a
     // s² of the six pairs: four of 5·10⁻⁵, two of 2·10⁻⁴: s_p = 0.01 with ν 6; one reading, so u = 0.01.
     const line = evaluation.series[0]!.fits!['line'] as { coefficients: number[]; standardUncertainties: number[]; dof: number };
     expect(line.dof).toBe(4);
-    const F = points[2]!.results['F']!;
+    const F = resultsIn(evaluation, 's2', 'F')[2]!;
     expect(F.estimate).toBeCloseTo(0.003 - line.coefficients[0]!, 12);
     const u0 = line.standardUncertainties[0]!;
     expect(F.standardUncertainty).toBeCloseTo(Math.hypot(0.01, u0), 12);

@@ -152,6 +152,8 @@ export const actSchema = z.discriminatedUnion('type', [
     version,
     ...slot,
     text: z.string().trim().min(1, nothingTyped).max(mostText),
+    /** The unit in which a standard was read, where that is not the document's; worked out by the core (`withPlan`). */
+    unit: z.string().max(60).optional(),
     /** Kept as typed although it looked implausible. */
     confirmed: z.boolean().optional(),
     reason: reason.optional(),
@@ -222,7 +224,12 @@ export const clockMarkSchema = z.object({
   setBy: z.number().optional(),
 });
 /** When an act was done by the clock at the bench, and by how many seconds that clock was ahead of the server's. */
-export const doneSchema = z.object({ at: z.iso.datetime(), ahead: z.number() });
+export const doneSchema = z.object({
+  at: z.iso.datetime(),
+  ahead: z.number(),
+  /** When the server had last answered that bench, by its own clock: what came after it rests on the device alone. */
+  contact: z.iso.datetime().optional(),
+});
 
 export const recordedEventSchema = z.object({
   sequence: z.number().int().positive(),

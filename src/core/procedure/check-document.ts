@@ -1,6 +1,7 @@
 import { DocumentError } from '../evaluate/faults';
 import { disciplineAnalyses, disciplineFunctions } from '../disciplines/registry';
 import { formula, ModelSyntaxError, modelWith, type Formula } from '../formula/formula';
+import { isSameKind } from '../quantity/unit';
 import { modelFunctions } from '../uncertainty/model-syntax';
 import type {
   AggregateDocument,
@@ -169,7 +170,7 @@ export class DocumentCheck {
   /** Every `{ "is" }` among some members; plain numbers pass. */
   private nums(members: unknown, view: View, path: Path): void {
     if (typeof members !== 'object' || members === null) return;
-    if (typeof (members as { is?: unknown }).is === 'string' && Object.keys(members).length === 1)
+    if (typeof (members as { is?: unknown }).is === 'string' && Object.keys(members).every((k) => k === 'is' || k === 'unit'))
       return this.text((members as { is: string }).is, view, [...path, 'is']);
     for (const [key, value] of Object.entries(members))
       if (typeof value === 'object' && value !== null)
@@ -311,16 +312,19 @@ export class DocumentCheck {
     if (typeof points?.list === 'string')
       for (const c of this.doc.instrument.lists.find((l) => l.id === points.list)?.columns ?? []) columns.add(c.id);
     if (points?.items !== undefined) for (const c of this.itemColumnsOf(series, points.items)) columns.add(c);
+    for (const own of Object.values(points?.inUnit ?? {}))
+      for (const row of own.table ?? []) for (const key of Object.keys(row)) columns.add(key);
     return columns;
   }
 
   private isPointName(series: SeriesDocument, name: string): boolean {
     if (name === 'first' || name === 'last') return true;
-    const { table, list } = series.points ?? {};
-    if (table?.some((row) => row.label === name)) return true;
+    const { table, list, inUnit } = series.points ?? {};
+    const own = Object.values(inUnit ?? {});
+    if ([table, ...own.map((o) => o.table)].some((t) => t?.some((row) => row.label === name))) return true;
     if (typeof list === 'string') return true;
-    const counted = table ?? list;
-    return /^p[1-9]\d*$/.test(name) && Number(name.slice(1)) <= (counted?.length ?? Infinity);
+    const lengths = [{ table, list }, ...own].map((p) => (p.table ?? p.list)?.length ?? Infinity);
+    return /^p[1-9]\d*$/.test(name) && Number(name.slice(1)) <= Math.max(...lengths);
   }
 
   // --- parts of the document ---
@@ -348,7 +352,10 @@ export class DocumentCheck {
         case 'wait':
           if (step.since !== undefined && !this.stepNamed(step.since))
             this.fault(`"${step.since}" is not a step.`, [...at, 'since']);
-          if (step.until && 'near' in step.until) this.text(step.until.near, seeing, [...at, 'until', 'near']);
+          if (step.until && 'near' in step.until) {
+            this.text(step.until.near, seeing, [...at, 'until', 'near']);
+            if (step.until.of === undefined) this.watched(view, [...at, 'until']);
+          }
           break;
         case 'connect':
           this.role(step.from, [...at, 'from']);
@@ -402,7 +409,11 @@ export class DocumentCheck {
       this.fault(`"${each.list}" is not a list of the instrument.`, [...path, 'forEach', 'list']);
     if (each && 'items' in each) this.role(series.uses[each.items]?.role ?? each.items, [...path, 'forEach', 'items']);
     if (each && 'of' in each)
-      each.of.forEach((row, i) => this.when(row.when, { series: null }, [...path, 'forEach', 'of', i, 'when']));
+      each.of.forEach((row, i) => {
+        const { when, ...columns } = row;
+        this.when(when, { series: null }, [...path, 'forEach', 'of', i, 'when']);
+        this.nums(columns, view, [...path, 'forEach', 'of', i]);
+      });
     if (series.with !== undefined) this.seriesNamed(series.with, [...path, 'with']);
     for (const [i, id] of (series.conditions ?? []).entries())
       if (!this.doc.conditions.some((c) => c.id === id))
@@ -445,9 +456,33 @@ export class DocumentCheck {
     });
   }
 
+  /** What a wait watches where it does not say: the one observation of its series. */
+  private watched({ series }: View, path: Path): void {
+    const numbers = series?.observe.filter((o) => o.type === 'number') ?? [];
+    if (numbers.length !== 1)
+      this.fault(
+        series
+          ? `Say in "of" what is watched: ${numbers.map((o) => o.id).join(', ') || 'nothing is observed here'}.`
+          : 'Say in "of" what is watched: a step outside a series observes nothing.',
+        path,
+      );
+  }
+
   private points(series: SeriesDocument, view: View, path: Path): void {
     const points = series.points;
     if (!points) return;
+    this.pointMembers(series, points, view, path);
+    for (const [unit, own] of Object.entries(points.inUnit ?? {})) {
+      const at = [...path, 'inUnit', unit];
+      const document = this.doc.instrument.unit;
+      if (document === undefined)
+        this.fault('Points in a unit of their own need the unit of the document: name it at instrument.unit.', at);
+      if (!isSameKind(unit, document)) this.fault(`"${unit}" does not measure what ${document} does.`, at);
+      this.pointMembers(series, own, view, at);
+    }
+  }
+
+  private pointMembers(series: SeriesDocument, points: NonNullable<SeriesDocument['points']>, view: View, path: Path): void {
     if (typeof points.list === 'string' && !this.doc.instrument.lists.some((l) => l.id === points.list))
       this.fault(`"${points.list}" is not a list of the instrument.`, [...path, 'list']);
     for (const member of ['items', 'nearest'] as const) {
@@ -482,7 +517,11 @@ export class DocumentCheck {
     if (!known) this.fault(`"${o.of}" is neither the instrument, a role, a use nor a part.`, [...path, 'of']);
     if (o.type === 'choice' && !o.options?.length) this.fault('A choice needs its options.', [...path, 'options']);
     this.when(o.when, { series }, [...path, 'when']);
-    this.nums({ resolution: o.resolution, lower: o.lower, upper: o.upper }, { series, readings: true }, path);
+    this.nums(
+      { resolution: o.resolution, lower: o.lower, upper: o.upper, saturates: o.saturates },
+      { series, readings: true },
+      path,
+    );
   }
 
   private budget(
@@ -605,7 +644,10 @@ export class DocumentCheck {
     this.nums({ within: doc.within }, view, path);
     this.among(series, doc.among, path);
     const own = { ...view, own: [doc.id] };
-    if (doc.result) this.budget(series, doc.result, own, [...path, 'result'], [doc.id]);
+    if (doc.result) {
+      this.budget(series, doc.result, own, [...path, 'result'], [doc.id]);
+      this.nums({ reference: doc.result.reference, indication: doc.result.indication }, own, [...path, 'result']);
+    }
     this.judged(doc, own, path);
   }
 
@@ -630,6 +672,7 @@ export class DocumentCheck {
     doc.stored.forEach((s, i) =>
       this.nums({ proposed: s.proposed, step: s.step, lower: s.lower, upper: s.upper }, view, [...path, 'stored', i]),
     );
+    this.nums({ about: doc.about }, view, path);
     if (doc.policy?.kind === 'beyond') this.text(doc.policy.is, view, [...path, 'policy', 'is']);
     this.steps(doc.steps ?? [], { series: null }, [...path, 'steps']);
     this.steps(doc.afterSteps ?? [], { series: null }, [...path, 'afterSteps']);

@@ -122,14 +122,16 @@ const judgedMembers = {
   gate: z.boolean().optional(),
   when,
 };
+/** A number that is shown beside a result, in a unit of its own where it says so. */
+const shownNumber = z.union([z.number(), z.strictObject({ is: formulaText, unit: unitSchema.optional() })]);
 const dimension = z.enum(['repeats', 'sweeps', 'points', 'instances']);
 export const resultSchema = z.strictObject({
   symbol: nameId,
   title: text,
   unit: unitSchema,
   shownIn: unitSchema.optional(),
-  reference: n.optional(),
-  indication: n.optional(),
+  reference: shownNumber.optional(),
+  indication: shownNumber.optional(),
   ...budgetMembers,
   ...judgedMembers,
   over: z.array(z.literal('sweeps')).optional(),
@@ -162,7 +164,15 @@ export const aggregateSchema = z
     from: z.string().optional(),
     x: formulaText.optional(),
     within: n.optional(),
-    result: z.strictObject(budgetMembers).optional(),
+    result: z
+      .strictObject({
+        symbol: nameId.optional(),
+        title: text.optional(),
+        reference: shownNumber.optional(),
+        indication: shownNumber.optional(),
+        ...budgetMembers,
+      })
+      .optional(),
     ...judgedMembers,
   })
   .superRefine((a, context) => {
@@ -224,7 +234,8 @@ export const stepSchema = z.discriminatedUnion('kind', [
     kind: z.literal('measure'),
     ...stepMembers,
     ask: text,
-    unit: unitSchema,
+    /** Without one, a pure number. */
+    unit: unitSchema.default('1'),
     lower: n.optional(),
     upper: n.optional(),
     near: near.optional(),
@@ -247,7 +258,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
     until: z
       .union([
         z.strictObject({ settled: z.string(), within: n, forMinutes: z.number().nonnegative() }),
-        z.strictObject({ near: formulaText, of: z.string(), within: n, warnWithin: n.optional() }),
+        z.strictObject({ near: formulaText, of: z.string().optional(), within: n, warnWithin: n.optional() }),
       ])
       .optional(),
   }),
@@ -272,7 +283,7 @@ export const useSchema = z.strictObject({
   unit: z.string().optional(),
 });
 const tableRow = z.looseObject({ nominal: n.optional(), label: z.string().optional(), when });
-const pointsSchema = z.strictObject({
+const pointMembers = {
   unit: unitSchema.optional(),
   nearest: nameId.optional(),
   list: z.union([z.array(n).min(1), z.string()]).optional(),
@@ -283,6 +294,11 @@ const pointsSchema = z.strictObject({
   step: n.optional(),
   items: nameId.optional(),
   table: z.array(tableRow).min(1).optional(),
+};
+const pointsSchema = z.strictObject({
+  ...pointMembers,
+  /** Points for an instrument that is registered in another unit: literals in that unit, formulas in the document's. */
+  inUnit: z.record(z.string(), z.strictObject(pointMembers)).optional(),
 });
 const observeSchema = z.strictObject({
   id: nameId,
@@ -297,6 +313,8 @@ const observeSchema = z.strictObject({
   per: z.enum(['repeat', 'point', 'sweep', 'instance']).default('repeat'),
   lower: n.optional(),
   upper: n.optional(),
+  /** Ends of the scale: a reading there says only that the indication lies at or beyond it. */
+  saturates: z.strictObject({ lower: n.optional(), upper: n.optional() }).optional(),
   capture: z.enum(['last', 'least', 'greatest']).optional(),
   instruction: text.optional(),
   caution: text.optional(),
@@ -364,6 +382,8 @@ const adjustmentSchema = z.strictObject({
   steps: z.array(stepSchema).optional(),
   afterSteps: z.array(stepSchema).optional(),
   takes: z.array(z.string()).optional(),
+  /** Where a span turns: the x at which it changes nothing. */
+  about: n.optional(),
   affects: z.array(nameId).optional(),
   stored: z
     .array(
@@ -418,6 +438,8 @@ export const documentSchema = z.strictObject({
   sources: z.array(text).default([]),
   instrument: z.strictObject({
     kinds: z.array(z.string()).min(1),
+    /** The unit in which formulas see the numbers of the register. */
+    unit: z.string().max(60).optional(),
     characteristics: z
       .array(
         z.strictObject({
@@ -439,6 +461,8 @@ export const documentSchema = z.strictObject({
         title: text,
         kinds: z.array(z.string()).min(1).optional(),
         optional: z.boolean().optional(),
+        /** The unit in which its uses are read, where they name none. */
+        unit: z.string().max(60).optional(),
         several: z.boolean().optional(),
         independent: z.boolean().optional(),
         auxiliary: z.boolean().optional(),

@@ -4,6 +4,7 @@ import { DocumentError } from '../evaluate/faults';
 import { DocumentCheck } from './check-document';
 import { documentSchema, statementSchema, type ProcedureDocument } from './document-schema';
 import { withoutLikes } from './likes';
+import { withTitles } from './titles';
 
 /** The issue that says most: in a union, that of the branch that was meant. */
 export function deepestIssue(
@@ -46,7 +47,7 @@ const readOnce = new WeakMap<object, ProcedureDocument>();
 export function readDocument(raw: unknown): ProcedureDocument {
   const known = typeof raw === 'object' && raw !== null ? readOnce.get(raw) : undefined;
   if (known) return known;
-  const whole = withoutLikes(raw);
+  const whole = withTitles(withoutLikes(raw));
   const parsed = documentSchema.safeParse(whole);
   if (!parsed.success) {
     const { message, path } = faultOfStatement(whole, deepestIssue(parsed.error.issues));

@@ -96,3 +96,6 @@ export function besideSteps(value: number, step: number): [number, number] | nul
   const at = (n: number) => Number((n * step).toPrecision(12));
   return [at(Math.floor(steps)), at(Math.ceil(steps))];
 }
+
+/** Whether a reading was typed as off scale: beyond an end that the display does not show. @example isOffScale('>') // true */
+export const isOffScale = (value: number | string): boolean => typeof value === 'string' && /^\s*[<>]/.test(value);

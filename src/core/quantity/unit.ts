@@ -48,10 +48,21 @@ const units: Unit[] = [
   unit('MPa', 'MPa', 'pressure', 1e6),
   unit('bar', 'bar', 'pressure', 1e5),
   unit('[psi]', 'psi', 'pressure', 4448.2216152605, 0.64516),
+  // Conventional columns: water at 1 kg/L, mercury at 13.5951 kg/L, standard gravity (NIST SP 811, B.8).
+  unit('m[H2O]', 'mH₂O', 'pressure', 9806.65),
+  unit("[in_i'H2O]", 'inH₂O', 'pressure', 249.08891),
+  unit('m[Hg]', 'mHg', 'pressure', 133_322.387415),
+  unit("[in_i'Hg]", 'inHg', 'pressure', 3386.388640341),
+  unit('atm', 'atm', 'pressure', 101_325),
   unit('N', 'N', 'force'),
   unit('kN', 'kN', 'force', 1e3),
   unit('[lbf_av]', 'lbf', 'force', 4448221615260.5, 1e12),
+  unit('kgf', 'kgf', 'force', 9.80665),
   unit('N.m', 'N·m', 'torque'),
+  unit('[lbf_av].[in_i]', 'lbf·in', 'torque', 4448221615260.5 * 254, 1e16),
+  unit('[lbf_av].[ft_i]', 'lbf·ft', 'torque', 4448221615260.5 * 3048, 1e16),
+  unit('[ozf_av].[in_i]', 'ozf·in', 'torque', 4448221615260.5 * 254, 16e16),
+  unit('kgf.m', 'kgf·m', 'torque', 9.80665),
   unit('V', 'V', 'voltage'),
   unit('mV', 'mV', 'voltage', 1, 1e3),
   unit('uV', 'µV', 'voltage', 1, 1e6),
@@ -102,6 +113,7 @@ const units: Unit[] = [
   unit('kg/m3', 'kg/m³', 'density'),
   unit('g/cm3', 'g/cm³', 'density', 1e3),
   unit('g/L', 'g/L', 'density'),
+  unit('mg/L', 'mg/L', 'density', 1, 1e3),
   unit('m3/s', 'm³/s', 'flow'),
   unit('m3/h', 'm³/h', 'flow', 1, 3600),
   unit('L/s', 'L/s', 'flow', 1, 1e3),
@@ -152,6 +164,8 @@ const prefixable = new Set([
   'mol',
   'rad',
   'bar',
+  'm[H2O]',
+  'm[Hg]',
 ]);
 
 /** A unit with a prefix that is not listed by itself, such as `kN.m` or `GOhm`. */
@@ -172,17 +186,89 @@ const byCode = new Map(units.map((u) => [u.code, u]));
 
 export const unitCodes = units.map((u) => u.code);
 
+/** Kinds of quantity that units made of others measure by another name. */
+const kindsByParts: Record<string, string> = {
+  'length/time': 'speed',
+  'length/time2': 'acceleration',
+  'mass/length3': 'density',
+  'length3/time': 'flow',
+  'force/length2': 'pressure',
+  'force.length': 'torque',
+  length2: 'area',
+  length3: 'volume',
+  '1/temperature': 'expansion',
+  'ratio/temperature': 'expansion',
+};
+
+/** Kinds that are a power of another. */
+const powersOfKinds: Record<string, [string, number]> = { area: ['length', 2], volume: ['length', 3] };
+
+/** One part of a composed unit: what stands before it, a bracket, its name, its power. */
+const partOfUnit = /([./]?)(\(?)((?:[A-Za-z%]|\[[^\]]*\])+|1)(-?\d)?(\)?)/y;
+
+/** A unit made of others, such as `W/(m.K)` or `um/m`; undefined where a part is not known. A degree in it is a difference. */
+function composed(code: string): Unit | undefined {
+  const powers = new Map<string, number>();
+  let [numerator, denominator, isBelow] = [1, 1, false];
+  for (partOfUnit.lastIndex = 0; partOfUnit.lastIndex < code.length;) {
+    const found = partOfUnit.exec(code);
+    const [, mark, opens, name = '', raised, closes] = found ?? [];
+    const known = name === '1' ? unit('1', '', 'ratio') : (byCode.get(name) ?? prefixed(name));
+    if (!found || !known) return undefined;
+    if (opens && mark === '/') isBelow = true;
+    const power = (mark === '/' || isBelow ? -1 : 1) * Number(raised ?? 1);
+    if (closes) isBelow = false;
+    const [above, below] = power > 0 ? [known.numerator, known.denominator] : [known.denominator, known.numerator];
+    numerator *= above ** Math.abs(power);
+    denominator *= below ** Math.abs(power);
+    const [kind, times] = powersOfKinds[known.kind] ?? [known.kind, 1];
+    if (name !== '1') powers.set(kind, (powers.get(kind) ?? 0) + power * times);
+  }
+  const side = (sign: 1 | -1): string =>
+    [...powers]
+      .filter(([, power]) => power * sign > 0)
+      .map(([kind, power]) => kind + (Math.abs(power) === 1 ? '' : String(Math.abs(power))))
+      .sort()
+      .join('.');
+  const kind = (side(1) || '1') + (side(-1) && `/${side(-1)}`);
+  return unit(code, printedParts(code), kind === '1' ? 'proportion' : (kindsByParts[kind] ?? kind), numerator, denominator);
+}
+
+const composedUnits = new Map<string, Unit | null>();
+
 /** The unit of a UCUM code, or undefined when the product does not know it. */
 export function findUnit(code: string): Unit | undefined {
-  return byCode.get(code) ?? prefixed(code);
+  const known = byCode.get(code) ?? prefixed(code);
+  if (known) return known;
+  if (!/[./]|\d$/.test(code)) return undefined;
+  if (!composedUnits.has(code)) {
+    if (composedUnits.size > 500) composedUnits.clear();
+    composedUnits.set(code, composed(code) ?? null);
+  }
+  return composedUnits.get(code) ?? undefined;
 }
+
+/**
+ * Whether two units measure the same kind of quantity, so that one can become the other. Units that are not known are of one kind only
+ * where they are the same.
+ * @example isSameKind('[psi]', 'kPa') // true
+ * @example isSameKind('N.m', 'J') // false: torque is not energy
+ */
+export function isSameKind(a: string, b: string): boolean {
+  if (a === b) return true;
+  const kind = findUnit(a)?.kind;
+  return kind !== undefined && kind === findUnit(b)?.kind;
+}
+
+/** Whether a number in this unit is a temperature with a zero of its own, and not a difference. */
+export const isTemperature = (code: string): boolean => code === 'Cel' || code === '[degF]';
 
 const raised: Record<string, string> = { '-': '⁻', '1': '¹', '2': '²', '3': '³', '4': '⁴' };
 
 /** A unit made of others, such as `W/(m.K)`: each part as people see it, with a middle dot and raised powers. */
 const printedParts = (code: string): string =>
   code
-    .replace(/[A-Za-z%]+/g, (part) => findUnit(part)?.printed || part)
+    .replace(/\[[^\]]*\]|[A-Za-z%]+(?:\[[^\]]*\])?/g, (part) => (byCode.get(part) ?? prefixed(part))?.printed || part)
     .replace(/(?<=\p{L})-?[1-4]/gu, (power) => [...power].map((c) => raised[c]).join(''))
     .replaceAll('.', '·');
 

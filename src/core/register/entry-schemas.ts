@@ -115,7 +115,11 @@ export const standardEntrySchema = z
         if (ids.has(item.id)) fault([...path, 'items', i, 'id'], `Two items have the id ${item.id}.`);
         ids.add(item.id);
         // A nominal typed in place of a certified value passes here; a slipped digit does not.
-        if (Math.abs(item.certified - item.nominal) > nominalShare * Math.max(Math.abs(item.nominal), 1e-9) && item.nominal !== 0)
+        if (
+          item.certified !== undefined &&
+          Math.abs(item.certified - item.nominal) > nominalShare * Math.max(Math.abs(item.nominal), 1e-9) &&
+          item.nominal !== 0
+        )
           fault(
             [...path, 'items', i, 'certified'],
             `Item ${item.nominal}: the certified value is far from the nominal one. Check the digits.`,

@@ -1,6 +1,7 @@
 import { kindOfSet } from '../evaluate/evaluate';
 import { adjustmentPlan, openedPlan, rulingPlan, setPlan } from '../plan/bench-plan';
-import type { Act, Plan } from '../log/event-schema';
+import type { Act, ActOf, Plan } from '../log/event-schema';
+import { readForm } from './own-units';
 import { thereAndBack } from '../set-up/there-and-back';
 import { settingIn } from './run-results';
 import type { RunState } from './run-state';
@@ -48,12 +49,21 @@ function planOf(state: RunState, act: Act): Plan | null {
   }
 }
 
+/** A reading of a standard that shows another unit than the document's is kept with its unit. */
+function withUnit(state: RunState, act: ActOf<'observed'>): Act {
+  const series = state.procedure.series.find((s) => s.id === act.series);
+  const observation = series?.observe.find((o) => o.id === act.observation);
+  const form = observation && observation.of !== 'instrument' ? readForm(state, series, observation) : null;
+  return form ? { ...act, unit: form.unit } : act;
+}
+
 /**
  * An act with the part of the plan that it brings: what comes next is decided by what is recorded now, not by what later code
  * would make of it.
  * @throws DocumentError when instrument or standards cannot serve what would follow
  */
 export function withPlan(state: RunState, act: Act): Act {
+  if (act.type === 'observed') return withUnit(state, act);
   if (!('plan' in act) || act.type === 'run-started') return act;
   const plan = planOf(state, act) ?? none;
   return { ...act, plan: state.setUp && !state.setUp.left ? thereAndBack(plan, state.procedure) : plan };

@@ -1,12 +1,16 @@
 import { Absent, DocumentError } from '../evaluate/faults';
-import { adjustmentOutlooks, type AdjustmentOutlook } from '../evaluate/adjustments';
+import { adjustmentOutlooks, proposedFrom, type AdjustmentOutlook, type LeftValue } from '../evaluate/adjustments';
+import { parseReading } from '../quantity/reading';
 import { plainDecimal } from '../quantity/rounding';
 import { diagnose } from './diagnosis';
+import { failuresIn, type Failure } from './failures';
 import { unitIn, withUnit } from '../steps/step-context';
 import { instanceTitle, placeTitle, pointTitle, seriesOf, shownUnit } from './place-words';
+import { ownFormIn, toShown } from './own-units';
 import { settingIn } from './run-results';
 import type { RunState } from './run-state';
-import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value';
+import { caseOf } from './run-case';
+import { differenceInShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
 export type AdjustmentAdvice = {
   /** The adjustment that the procedure asks for; null: leave it as it is. */
@@ -37,42 +41,41 @@ const isEnough = (o: AdjustmentOutlook): boolean => {
   return o.doc.enough === undefined || o.limit === null || left <= o.doc.enough * o.limit * (1 + 1e-9);
 };
 
+/** Whether an adjustment was made already and changed next to nothing: then making it again would not mend anything. */
+function wasInVain(state: RunState, set: string, o: AdjustmentOutlook): boolean {
+  const made = [...state.adjusted].reverse().find((a) => a.id === o.doc.id && (a.each ?? null) === (o.advice.each ?? null));
+  if (!made || made.set === set) return false;
+  const before = outlooksIn(state, made.set).find((x) => x.doc.id === o.doc.id && x.advice.each === o.advice.each);
+  return before !== undefined && o.present > 0.9 * before.present;
+}
+
 /**
- * Whether the procedure's policy asks for an adjustment, for which, and why: the first in the order of cost that leaves enough. The
- * person decides; going against this takes a reason.
+ * Whether the procedure's policy asks for an adjustment, for which, and why: the first in the order of cost that leaves enough, those
+ * whose effect can be foretold before others. What failed and no adjustment shows is named; the person decides, and going against this
+ * takes a reason.
  */
 export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice {
   const outlooks = outlooksIn(state, set);
   const no = (reason: string): AdjustmentAdvice => ({ adjustment: null, each: null, reason, outlooks });
-  if (state.procedure.adjustments.length === 0) return no('This procedure has no adjustment.');
+  const failures = failuresIn(state, set);
+  const outside = failures.filter((f) => f.verdict !== 'not-determined');
+  if (state.procedure.adjustments.length === 0)
+    return no(outside.length ? 'This procedure has no adjustment: look for the cause.' : 'This procedure has no adjustment.');
   const wanted = outlooks.filter((o) => o.advice.wanted);
-  if (wanted.length === 0) {
-    const policy = outlooks[0]?.doc.policy ?? { kind: 'never-while-inside' as const };
-    const used = Math.max(0, ...outlooks.flatMap((o) => o.used ?? []));
-    const share = outlooks.some((o) => o.used !== null)
-      ? `The greatest error uses ${percent(used)} of the tolerance`
-      : 'Nothing is outside';
-    switch (policy.kind) {
-      case 'beyond-share':
-        return no(`${share}, below the ${percent(policy.share)} at which this procedure adjusts.`);
-      case 'never-while-inside':
-        return no(`${share}, and this procedure never adjusts inside the limits.`);
-      case 'always-centre':
-        return no('There is nothing to centre.');
-      case 'beyond':
-        return no(`${share}, less than what this procedure adjusts for.`);
-    }
-  }
+  if (wanted.length === 0) return no(whyNone(outlooks, failures));
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
   const { kind } = diagnose(state, set);
   if (kind === 'odd-point' || kind === 'scatter')
     return no('Look for the cause that the readings point to first; an adjustment would not cure it.');
   // Taking a constant away only shifts an error that changes over the range.
   const isShift = (o: AdjustmentOutlook) => (kind === 'slope' || kind === 'curve') && o.doc.kind === 'offset';
-  const best = wanted.find((o) => isEnough(o) && !isShift(o) && !o.worst?.isOutside);
+  const inOrder = [...wanted.filter((o) => leftBy(o) !== null), ...wanted.filter((o) => leftBy(o) === null)];
+  const best = inOrder.find((o) => isEnough(o) && !isShift(o) && !o.worst?.isOutside && !wasInVain(state, set, o));
   if (!best) {
     const outlook = wanted[0]!;
     const { doc } = outlook;
+    if (wasInVain(state, set, outlook))
+      return no(`“${doc.title}” was made and changed next to nothing: look for the cause before it is made again.`);
     if (outlook.worst?.isOutside)
       return no(
         `“${doc.title}” would still leave ${leftWords(state, set, outlook)}, outside the limits: it needs more than this.`,
@@ -84,27 +87,57 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   const uses = best.used === null ? 'The greatest error' : `The greatest error uses ${percent(best.used)} of the tolerance`;
   const after =
     left === null || best.used === null || best.present === 0
-      ? '.'
+      ? '; what this leaves cannot be foretold.'
       : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}${best.worst ? `, and leave ${leftWords(state, set, best)} at the worst point` : ''}.`;
   return { adjustment: best.doc.id, each: best.advice.each ?? null, reason: `${of}${uses}${after}`, outlooks };
 }
 
+/** Why no adjustment is wanted: nothing is outside, what is outside none of them mends, or something is not determined. */
+function whyNone(outlooks: readonly AdjustmentOutlook[], failures: readonly Failure[]): string {
+  const undecided = outlooks.find((o) => o.advice.wanted === null);
+  if (undecided) return `Whether “${undecided.doc.title}” is wanted cannot be told: ${undecided.advice.why}`;
+  const [failed] = failures;
+  if (failed)
+    return failed.verdict === 'not-determined'
+      ? 'Something is not determined: settle that before anything is adjusted.'
+      : 'No adjustment of this procedure mends what is outside: look for the cause first.';
+  const policy = outlooks[0]?.doc.policy ?? { kind: 'never-while-inside' as const };
+  const used = Math.max(0, ...outlooks.flatMap((o) => o.used ?? []));
+  const share = outlooks.some((o) => o.used !== null)
+    ? `The greatest error uses ${percent(used)} of the tolerance`
+    : 'Nothing is outside';
+  switch (policy.kind) {
+    case 'beyond-share':
+      return `${share}, below the ${percent(policy.share)} at which this procedure adjusts.`;
+    case 'never-while-inside':
+      return `${share}, and this procedure never adjusts inside the limits.`;
+    case 'always-centre':
+      return 'There is nothing to centre.';
+    case 'beyond':
+      return `${share}, less than what this procedure adjusts for.`;
+  }
+}
+
 /** What is left where it is worst, with its place. */
-function leftWords(state: RunState, set: string, { doc, worst }: AdjustmentOutlook): string {
-  const series =
-    doc.of.map((id) => seriesOf(state, id)).find((x) => x?.results.some((r) => r.symbol === doc.result)) ??
-    seriesOf(state, doc.of[0]!);
-  const result = series?.results.find((r) => r.symbol === doc.result) ?? series?.results[0];
-  if (!worst || !series || !result) return '';
+function leftWords(state: RunState, set: string, { doc, worst, effects }: AdjustmentOutlook): string {
+  if (!worst) return '';
+  const series = effects.find((e) => e.left === worst)?.series ?? doc.of[0]!;
+  return leftValueWords(state, set, series, doc.result, worst);
+}
+
+function leftValueWords(state: RunState, set: string, id: string, symbol: string | undefined, left: LeftValue): string {
+  const series = seriesOf(state, id);
+  const result = series?.results.find((r) => r.symbol === symbol) ?? series?.results[0];
+  if (!series || !result) return '';
   const place = {
     set,
     series: series.id,
-    ...(worst.instance?.id ? { each: worst.instance.id } : {}),
-    ...(worst.point ? { point: worst.point.id } : {}),
+    ...(left.instance?.id ? { each: left.instance.id } : {}),
+    ...(left.point ? { point: left.point.id } : {}),
   };
   const shownIn = shownUnit(state, result, place);
   const value = signed(
-    withPrintedUnit(significant(inShownUnit(worst.value, unitIn(state, result.unit, place), shownIn), 2), shownIn),
+    withPrintedUnit(significant(differenceInShownUnit(left.value, unitIn(state, result.unit, place), shownIn), 2), shownIn),
   );
   const where = placeTitle(state, place);
   return where ? `${value} (${where})` : value;
@@ -143,8 +176,71 @@ const instancesRead = (state: RunState, set: string, series: string): (string | 
   ...new Set(state.plan.flatMap((i) => (i.type === 'reading' && i.set === set && i.series === series ? [i.each ?? null] : []))),
 ];
 
-/** What an adjustment proposes to store, in the unit of each value; empty where it proposes nothing. */
-export const proposedToStore = (advice: AdjustmentAdvice, id: string, each: string | null): Record<string, string> =>
-  Object.fromEntries(
-    Object.entries(outlookOf(advice, id, each)?.advice.proposed ?? {}).map(([stored, value]) => [stored, plainDecimal(value)]),
+/**
+ * What an adjustment proposes to store once it is known what the instrument holds, which need not be what the register says.
+ * @param held as typed, in the instrument's own unit; what is no number counts as not known
+ */
+export function proposedFromHeld(
+  state: RunState,
+  set: string,
+  id: string,
+  each: string | null,
+  held: Readonly<Record<string, string>>,
+): Record<string, string> {
+  const doc = state.procedure.adjustments.find((a) => a.id === id);
+  if (!doc) return {};
+  const numbers = Object.fromEntries(
+    doc.stored.flatMap(({ id: stored, unit }) => {
+      const parsed = parseReading(held[stored] ?? '');
+      if (!parsed.ok) return [];
+      const form = ownFormIn(state, unit);
+      return [[stored, form ? form.toDocument(parsed.reading.value) : parsed.reading.value]];
+    }),
   );
+  try {
+    return storedWords(state, id, proposedFrom(settingIn(state, set), doc, set, each, numbers));
+  } catch (error) {
+    if (error instanceof Absent || error instanceof DocumentError) return {};
+    throw error;
+  }
+}
+
+const storedWords = (state: RunState, id: string, values: Readonly<Record<string, number>>): Record<string, string> => {
+  const doc = state.procedure.adjustments.find((a) => a.id === id);
+  return Object.fromEntries(
+    Object.entries(values).map(([stored, value]) => [
+      stored,
+      plainDecimal(toShown(state, doc?.stored.find((x) => x.id === stored)?.unit, value)),
+    ]),
+  );
+};
+
+/** What the record says that the instrument holds when a set is judged, as it is shown; empty where nothing is known. */
+export function heldByRecord(state: RunState, set: string, id: string, each: string | null): Record<string, string> {
+  const { stored } = caseOf(state, set);
+  const doc = state.procedure.adjustments.find((a) => a.id === id);
+  return storedWords(
+    state,
+    id,
+    Object.fromEntries(
+      (doc?.stored ?? []).flatMap((s) => {
+        const known = stored[s.id];
+        const value = typeof known === 'object' ? (each === null ? undefined : known[each]) : known;
+        return value === undefined ? [] : [[s.id, value]];
+      }),
+    ),
+  );
+}
+
+/** What an adjustment would do to one series that it moves, in words. */
+export type EffectWords = { title: string; now: string; left: string; isOutside: boolean };
+
+/** What an adjustment would leave in every series that it moves, where it is worst there; empty where it cannot be foretold. */
+export function adjustmentEffects(state: RunState, set: string, id: string, each: string | null): EffectWords[] {
+  const outlook = outlookOf(adjustmentAdvice(state, set), id, each);
+  return (outlook?.effects ?? []).map(({ series, now, left }) => {
+    const doc = seriesOf(state, series)!;
+    const words = (value: LeftValue) => leftValueWords(state, set, series, outlook!.doc.result, value);
+    return { title: doc.title, now: words(now), left: words(left), isOutside: left.isOutside };
+  });
+}

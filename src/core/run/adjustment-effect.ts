@@ -3,7 +3,7 @@ import type { ActOf, Place } from '../log/event-schema';
 import { parseReading } from '../quantity/reading';
 import { unitIn } from '../steps/step-context';
 import { placeTitle, seriesOf, shownUnit } from './place-words';
-import { pointIn } from './run-results';
+import { determinedIn } from './run-results';
 import { slotKey, type Reading, type RunState, type Slot } from './run-state';
 import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
@@ -34,7 +34,7 @@ export function adjustmentDoubt(
   );
   if (read.size > soon) return null;
   const { repeat: _repeat, observation: _observation, ...place } = slot;
-  const resultIn = (at: RunState, where: Place) => pointIn(at, where, [result])?.[result.symbol];
+  const resultIn = (at: RunState, where: Place) => determinedIn(at, where, result);
   const errorIn = (at: RunState, where: Place) => resultIn(at, where)?.estimate;
   const found = new Map(
     (state.places.get(`${made.set}|${slot.series}|${slot.each ?? ''}`)?.points ?? []).map((p) => [
@@ -64,7 +64,7 @@ export function adjustmentDoubt(
 }
 
 /** The state as it would be with one reading more. */
-function withReading(state: RunState, { text }: ActOf<'observed'>, slot: Slot): RunState {
+function withReading(state: RunState, { text, unit }: ActOf<'observed'>, slot: Slot): RunState {
   const parsed = parseReading(text);
   if (!parsed.ok) return state;
   const reading: Reading = {
@@ -74,6 +74,7 @@ function withReading(state: RunState, { text }: ActOf<'observed'>, slot: Slot): 
     slot,
     text: parsed.reading.text,
     value: parsed.reading.value,
+    ...(unit === undefined ? {} : { unit }),
     reason: null,
     struck: null,
   };

@@ -1,7 +1,7 @@
 import { offeredItems } from '../standard/assigned-value';
 import { sourcesOf, evaluateText } from '../evaluate/setting';
 import type { ActOf, PlanItem } from '../log/event-schema';
-import { besideSteps, parseReading } from '../quantity/reading';
+import { besideSteps, isOffScale, parseReading } from '../quantity/reading';
 import { plainDecimal } from '../quantity/rounding';
 import { outsideWords, withUnit } from '../steps/step-context';
 import { adjustmentDoubt } from './adjustment-effect';
@@ -53,6 +53,7 @@ export function admitReading(state: RunState, act: ActOf<'observed'>): Admission
 
 function admitNumber(state: RunState, act: ActOf<'observed'>, slot: Slot): Admission {
   const observation = observationOf(state, slot)!;
+  if (isOffScale(act.text)) return admitOffScale(act, observation.title ?? observation.id);
   const parsed = parseReading(act.text);
   if (!parsed.ok) return refuse(parsed.message, 'text');
   const { value, text, resolution: typedStep } = parsed.reading;
@@ -69,6 +70,15 @@ function admitNumber(state: RunState, act: ActOf<'observed'>, slot: Slot): Admis
   if (doubt && !act.reason) return refuse(`${doubt.message} To keep ${text}, say in a few words why.`, 'reason');
   const outside = outsideWords(observation.title ?? observation.id, value, unit, observedLimits(state, slot, observation));
   return outside && !act.reason ? refuse(`${outside} Read it again, or give the reason for keeping it.`, 'reason') : null;
+}
+
+/** A reading that the display did not show as a number: kept on purpose, since it is outside or leaves the point undetermined. */
+function admitOffScale(act: ActOf<'observed'>, title: string): Admission {
+  if (!/^\s*[<>]\s*$/.test(act.text))
+    return refuse(`Type > alone where ${title} is above its scale, < where it is below, or the number that is shown.`, 'text');
+  return act.confirmed
+    ? null
+    : { ...refuse(`${title} is off its scale: look at its range, the wiring and the standard first.`, 'text'), keepable: true };
 }
 
 /** Why the display cannot have shown a value: more digits than it has, off its steps, or beyond what it reaches. */

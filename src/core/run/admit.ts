@@ -6,7 +6,7 @@ import { proposeNextDate } from '../interval/next-date';
 import { admitStep } from '../steps/registry';
 import { limitsIn, outsideWords, unitIn, withUnit } from '../steps/step-context';
 import { diagnose } from './diagnosis';
-import { adjustmentAdvice } from './adjustment-advice';
+import { adjustmentAdvice, heldByRecord } from './adjustment-advice';
 import { admitReading, admitStrike, admitItems } from './admit-readings';
 import { conditionsNow, contextOf, nextItem, stepOf, waitingNow } from './next-step';
 import { setTitle } from './place-words';
@@ -14,6 +14,7 @@ import { refuse, type Refusal } from './refusal';
 import { tookPart } from './review-points';
 import { gateStanding } from './gates';
 import { caseOf, settingOfRun } from './run-case';
+import { ownFormIn } from './own-units';
 import { settingIn, verdictAsFound } from './run-results';
 import { isClosed, isDone, isQuickCheck, itemKey, placeOf, setOf, skipOf, type RunState } from './run-state';
 
@@ -257,17 +258,39 @@ function admitAdjusted(state: RunState, act: ActOf<'adjusted'>): Admission {
     if (!given) return refuse(`${stored.title} is missing.`, 'stored', stored.id);
     for (const side of ['before', 'after', 'readBack'] as const) {
       const text = given[side];
-      if (text === undefined) continue;
+      if (text === undefined)
+        return refuse(
+          side === 'before'
+            ? `${stored.title}: read from the instrument what it holds now, and type it.`
+            : `${stored.title}: read it back from the instrument, and type what it shows.`,
+          'stored',
+          stored.id,
+          side,
+        );
       const parsed = parseReading(text);
       if (!parsed.ok) return refuse(`${stored.title}: ${parsed.message}`, 'stored', stored.id, side);
-      if (side === 'before') continue;
       const limits = limitsIn(
         { state, place, setting: () => settingIn(state, act.set) },
         { lower: stored.lower, upper: stored.upper },
       );
-      const outside = outsideWords(stored.title, parsed.reading.value, unitIn(state, stored.unit, place), limits);
-      if (outside) return refuse(outside, 'stored', stored.id, side);
+      const form = ownFormIn(state, stored.unit);
+      const value = form ? form.toDocument(parsed.reading.value) : parsed.reading.value;
+      const outside = outsideWords(stored.title, value, unitIn(state, stored.unit, place), limits);
+      // What it was found to hold may be beyond what it should: then somebody says so.
+      if (outside && (side !== 'before' || act.note.length < 3))
+        return refuse(
+          side === 'before' ? `${outside} Read it again, or say in the note why.` : outside,
+          'stored',
+          stored.id,
+          side,
+        );
     }
+    const known = heldByRecord(state, act.set, act.id, act.each ?? null)[stored.id];
+    if (known !== undefined && Number(known) !== Number(given.before!.replace(',', '.').replace('−', '-')) && act.note.length < 3)
+      return refuse(
+        `${stored.title}: the record has ${known.replace('-', '−')}, the instrument holds ${given.before}. Read it again, or say in the note why they differ.`,
+        'note',
+      );
     if (given.readBack !== undefined && Number(given.readBack.replace(',', '.')) !== Number(given.after.replace(',', '.')))
       return refuse(
         `${stored.title}: ${given.after} was entered, but ${given.readBack} was read back. Enter it again.`,

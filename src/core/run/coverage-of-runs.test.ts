@@ -31,7 +31,7 @@ describe('500 simulated runs', () => {
     placed.forEach((point, i) => {
       const nominal = point.nominal!;
       const stack = itemsAt(prepared, { ...slots[0]!, point: point.id }, 'blocks')!.map((id) => items.find((b) => b.id === id)!);
-      const reference = stack.reduce((s, b) => s + b.certified, 0) * (1 + 1.15e-5 * 0.4 - 1.15e-5 * 0.2);
+      const reference = stack.reduce((s, b) => s + b.certified!, 0) * (1 + 1.15e-5 * 0.4 - 1.15e-5 * 0.2);
       const drift = between((0.00005 * stack.length + 0.0000005 * nominal) * years);
       const certified = stack.reduce((s, b) => s + (b.expandedUncertainty / b.coverageFactor) * normalDeviate(stream), 0);
       const wringing = between(0.00005 * (stack.length - 1));

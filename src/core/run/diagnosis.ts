@@ -5,20 +5,36 @@ import { unitIn } from '../steps/step-context';
 import { judgedPoints, mainResult, type JudgedPoint } from './judged-points';
 import { shownUnit } from './place-words';
 import type { RunState } from './run-state';
-import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value';
+import { failuresIn, failureSentence } from './failures';
+import { differenceInShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
 export type Diagnosis = {
-  kind: 'too-few' | 'odd-point' | 'scatter' | 'offset' | 'slope' | 'curve' | 'quiet' | 'irregular';
+  kind: 'too-few' | 'odd-point' | 'scatter' | 'offset' | 'slope' | 'curve' | 'quiet' | 'irregular' | 'elsewhere';
   /** One plain sentence for the person at the bench. */
   sentence: string;
   /** The point that scatters, and by how much (s) beside what all points have together, in words. */
   scatter?: string;
 };
 
-/** What the errors of a set look like, so that the cheap causes are looked at before anything is adjusted. */
+/**
+ * What the errors of a set look like, so that the cheap causes are looked at before anything is adjusted. What failed is named first:
+ * a pattern of the main result never speaks against another result, a statistic or an answer.
+ */
 export function diagnose(state: RunState, set: string): Diagnosis {
+  const failures = failuresIn(state, set);
   const main = mainResult(state);
-  if (!main) return { kind: 'too-few', sentence: '' };
+  const pattern = main ? patternOf(state, set, main) : ({ kind: 'too-few', sentence: '' } satisfies Diagnosis);
+  if (failures.length === 0) return pattern;
+  const first = failureSentence(failures);
+  // Where only something else failed, the pattern of what passed explains nothing.
+  const isOfMain = failures.some((f) => f.place.series === main?.series.id && f.of === main?.result.symbol);
+  const speaks = isOfMain && !['quiet', 'too-few', 'irregular'].includes(pattern.kind);
+  return speaks || pattern.scatter
+    ? { ...pattern, sentence: `${first} ${pattern.sentence}` }
+    : { kind: isOfMain ? 'irregular' : 'elsewhere', sentence: first };
+}
+
+function patternOf(state: RunState, set: string, main: NonNullable<ReturnType<typeof mainResult>>): Diagnosis {
   const points = judgedPoints(state, set, main.series, [main.result.symbol]);
   const place = { set, series: main.series.id };
   const unit = unitIn(state, main.result.unit, place);
@@ -36,65 +52,60 @@ type Scale = {
 };
 
 export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, resolution }: Scale): Diagnosis {
-  const scales = points.map(limitOf);
-  // Where the limits differ from point to point, errors are compared as shares of their own.
-  const isShare = Math.max(...scales) > 2 * Math.min(...scales);
-  const shown = (value: number) =>
-    isShare
-      ? `${significant(100 * value, 2)} % of the limit`
-      : withPrintedUnit(significant(inShownUnit(value, unit, shownIn), 2), shownIn);
+  const limits = points.map(limitOf);
+  const shown = (value: number) => withPrintedUnit(significant(differenceInShownUnit(value, unit, shownIn), 2), shownIn);
   const withSign = (value: number) => signed(shown(value));
-  const scaled = (value: number, i: number) => (isShare ? value / scales[i]! : value);
-  const values = points.map((p, i) => scaled(p.value, i));
+  // Errors in their own unit: a share of limits that differ has no shape of its own.
+  const values = points.map((p) => p.value);
   const say = (kind: Diagnosis['kind'], sentence: string, scatter?: string): Diagnosis => ({
     kind,
     sentence,
     ...(scatter ? { scatter } : {}),
   });
-  if (points.length < 4 || !scales.some(Number.isFinite)) return say('too-few', 'Too few points to see a pattern.');
-  const limit = isShare ? 1 : Math.min(...scales);
+  if (points.length < 4 || !limits.some(Number.isFinite)) return say('too-few', '');
+  const limit = Math.min(...limits);
+  const used = values.map((v, i) => Math.abs(v) / limits[i]!);
   const largest = Math.max(...values.map(Math.abs));
   const x = points.map((p) => p.nominal ?? 0);
   const nominals = points.every((p) => p.nominal !== undefined) ? x : values.map(() => 0);
-  const repeats = points.map((p, i) => p.repeats.map((r) => scaled(r, i)));
-  const floor = scatterAtLeast(
-    repeats,
-    points.map((p, i) => scaled(p.resolution ?? resolution, i)),
-  );
+  const steps = points.map((p) => p.resolution ?? resolution);
+  // Repeats that differ by a step of the display at the most do not scatter: the display rounds.
+  const repeats = points.map((p, i) => (spread(p.repeats) > steps[i]! * 1.01 ? p.repeats : p.repeats.map(() => mean(p.repeats))));
+  const floor = scatterAtLeast(repeats, steps);
   const odd = oddValue(nominals, values, floor, oddSignificance);
-  if (odd && Math.abs(values[odd.index]! - odd.expected) > limit / 2)
+  if (odd && Math.abs(values[odd.index]! - odd.expected) > limits[odd.index]! / 2)
     return say(
       'odd-point',
       `${points[odd.index]!.title} stands apart at ${withSign(values[odd.index]!)}, where the others lead one to expect ${withSign(odd.expected)}: before adjusting, check what it was compared with there and read it again.`,
     );
   const scatterAt = (i: number) =>
     `${points[i]!.title} (s = ${shown(standardDeviation(repeats[i]!))}; over all points ${shown(pooledStandardDeviation(repeats.filter((r) => r.length > 1))!.standardDeviation)})`;
-  const cochran = repeats.every((r) => r.length > 1)
-    ? cochranTest(repeats, 0.01, Math.max(...points.map((p, i) => scaled(p.resolution ?? resolution, i))))
-    : null;
+  const cochran = repeats.every((r) => r.length > 1) ? cochranTest(repeats, 0.01, Math.max(...steps)) : null;
   if (cochran?.isOutlier)
     return say(
       'scatter',
       `Repeats at ${points[cochran.index]!.title} scatter far more than at the other points (Cochran’s test at 1 %), so their scatter should not be pooled: strike these readings out with the reason and read the point again. If it stays, look for the cause there before anything else.`,
       scatterAt(cochran.index),
     );
-  const scatter = Math.max(0, ...repeats.flatMap((r) => (r.length > 1 ? [standardDeviation(r)] : [])));
-  if (scatter > limit / 3)
+  const scatters = repeats.map((r) => (r.length > 1 ? standardDeviation(r) : 0));
+  const widest = scatters.reduce((w, s, i) => (s / limits[i]! > scatters[w]! / limits[w]! ? i : w), 0);
+  if (scatters[widest]! > limits[widest]! / 3)
     return say(
       'scatter',
-      `Repeats at one point scatter by ${shown(scatter)} (s): look for the cause before adjusting.`,
-      scatterAt(repeats.findIndex((r) => r.length > 1 && standardDeviation(r) === scatter)),
+      `Repeats at ${points[widest]!.title} scatter by ${shown(scatters[widest]!)} (s): look for the cause before adjusting.`,
+      scatterAt(widest),
     );
-  if (largest < limit / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
+  if (Math.max(...used) < 1 / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
   const { degree, fitted } = nestedCurve(nominals, values, floor, patternSignificance);
   const rise = Math.max(...fitted) - Math.min(...fitted);
   const offset = mean(values);
   const worst = values.reduce((w, v, i) => (Math.abs(v - offset) > Math.abs(values[w]! - offset) ? i : w), 0);
   const wouldLeave = `${withSign(values[worst]! - offset)} (${points[worst]!.title})`;
   const remaining = Math.abs(values[worst]! - offset);
+  const [first, last] = [x.indexOf(Math.min(...x)), x.indexOf(Math.max(...x))];
+  const limitAtEnds = Math.max(limits[first]!, limits[last]!);
   // An error that grows over the range is no constant, even where most of it lies on one side.
-  if (degree >= 1 && rise > limit / 3 && (remaining > 0.35 * largest || remaining > limit / 2)) {
-    const [first, last] = [x.indexOf(Math.min(...x)), x.indexOf(Math.max(...x))];
+  if (degree >= 1 && rise > limitAtEnds / 3 && (remaining > 0.35 * largest || remaining > limit / 2))
     return degree === 1
       ? say(
           'slope',
@@ -104,14 +115,16 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
           'curve',
           `The error changes by ${shown(rise)} over the range, and not in a line: taking a constant away would still leave ${wouldLeave}.`,
         );
-  }
-  if (degree >= 0 && Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest)
+  if (degree >= 0 && Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest && Math.max(...used) >= 1 / 2)
     return say(
       'offset',
       `All errors lie near ${withSign(offset)}: a constant offset. Taking it away would leave at most ${wouldLeave}.`,
     );
   return say('irregular', `The errors vary over the range without a common offset: taking one away would leave ${wouldLeave}.`);
 }
+
+/** From the least to the greatest. */
+const spread = (values: readonly number[]): number => (values.length ? Math.max(...values) - Math.min(...values) : 0);
 
 /** Of the tests between nothing, a constant, a line and a parabola; and of the search for one point that stands apart. */
 const patternSignificance = 0.02;

@@ -1,4 +1,6 @@
 import type { EvaluatedAggregate, EvaluatedResult } from '../evaluate/evaluate';
+import type { Undetermined } from '../evaluate/undetermined';
+import { isDetermined } from '../evaluate/undetermined';
 import type { PlanItem } from '../log/event-schema';
 import { plainDecimal } from '../quantity/rounding';
 import { unitIn, withUnit } from '../steps/step-context';
@@ -17,7 +19,10 @@ export function gateStanding(state: RunState, item: Extract<PlanItem, { type: 'g
   const series = seriesOf(state, item.series)!;
   const doc = [...series.results, ...series.aggregates].find((x) => ('symbol' in x ? x.symbol : x.id) === item.id)!;
   const unit = unitIn(state, doc.unit, item);
-  const found = judgedOf(state, item);
+  const all = judgedOf(state, item);
+  const found = all.filter(isDetermined);
+  const untold = all.find((j) => !isDetermined(j));
+  if (untold && !isDetermined(untold)) return { passes: false, sentence: `${doc.title} cannot be told: ${untold.why}` };
   const judged = found.find((j) => j.verdict === 'fail' || j.verdict === 'conditional-fail') ?? found[0];
   if (!judged) return { passes: false, sentence: `${doc.title} cannot be told: nothing was read for it.` };
   const { lower, upper } = judged.limits ?? {};
@@ -34,7 +39,7 @@ export function gateStanding(state: RunState, item: Extract<PlanItem, { type: 'g
   };
 }
 
-function judgedOf(state: RunState, item: Extract<PlanItem, { type: 'gate' }>): Judged[] {
+function judgedOf(state: RunState, item: Extract<PlanItem, { type: 'gate' }>): (Judged | Undetermined)[] {
   const entries = entriesOf(evaluationIfAny(state, item.set), item.series!).filter(
     (e) => item.each === undefined || (e.each ?? item.each) === item.each,
   );
@@ -45,9 +50,9 @@ function judgedOf(state: RunState, item: Extract<PlanItem, { type: 'gate' }>): J
           (item.point === undefined || p.id === item.point) &&
           (item.sweep === undefined || (p.sweep ?? item.sweep) === item.sweep),
       )
-      .flatMap((p): Judged[] => {
+      .flatMap((p): (Judged | Undetermined)[] => {
         const r = p.results[item.id];
-        return r ? [{ ...r, value: r.estimate }] : [];
+        return r ? [isDetermined(r) ? { ...r, value: r.estimate } : r] : [];
       }),
   );
   const aggregates = entries.flatMap((e) =>
@@ -58,5 +63,5 @@ function judgedOf(state: RunState, item: Extract<PlanItem, { type: 'gate' }>): J
         (item.sweep === undefined || (a.sweep ?? item.sweep) === item.sweep),
     ),
   );
-  return [...results, ...aggregates.map((a): Judged => ({ ...a, value: a.value }))];
+  return [...results, ...aggregates];
 }

@@ -1,6 +1,6 @@
 import { scopedPlace } from '../evaluate/evaluate';
 import type { Setting } from '../evaluate/setting';
-import { itemsOfReading } from './run-case';
+import { itemsOfReading, valueForCase } from './run-case';
 import { slotKey, type Reading, type RunState } from './run-state';
 
 /** Formulas of single readings that look beyond them: what was worked out for one reading may change with another. */
@@ -29,7 +29,7 @@ export function grownSetting(before: Setting, state: RunState, set: string): Set
   if (since > last.sequence) return null;
   const series = before.series.get(reading.slot.series);
   if (!series || series.doc.computed.some((c) => looksBeyond.test(c.is))) return null;
-  const values = { [reading.slot.observation]: reading.text };
+  const values = { [reading.slot.observation]: valueForCase(state, reading) };
   const others = series.doc.observe.some((o) => {
     const other = { ...reading.slot, observation: o.id };
     return o.id !== reading.slot.observation && state.live.has(slotKey(other));

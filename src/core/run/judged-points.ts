@@ -1,11 +1,16 @@
 import type { Verdict } from '../conformity/decide';
 import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
+import { ifHad } from '../evaluate/faults';
+import { ofReading } from '../evaluate/names';
+import { noScope } from '../evaluate/setting';
+import { isDetermined } from '../evaluate/undetermined';
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import { convertDifference, isSameKind } from '../quantity/unit';
 import { unitIn } from '../steps/step-context';
+import { ownFormIn } from './own-units';
 import { observedResolution, observedUnit } from './reading-rules';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
-import { readingNumber } from '../evaluate/observed';
 import { entriesOf, evaluationIfAny, settingIn } from './run-results';
 import { placedPoint, type RunState } from './run-state';
 
@@ -51,7 +56,7 @@ export function judgedPoints(state: RunState, set: string, series: SeriesDocumen
     entry.points.flatMap((point) =>
       symbols.flatMap((symbol): JudgedPoint[] => {
         const result = point.results[symbol];
-        if (!result) return [];
+        if (!result || !isDetermined(result)) return [];
         const place: Place = {
           set,
           series: series.id,
@@ -80,9 +85,12 @@ function resolutionOf(state: RunState, series: SeriesDocument, symbol: string, p
   const result = series.results.find((r) => r.symbol === symbol);
   const observation = series.observe.find((o) => o.of === 'instrument');
   if (!result || !observation) return null;
-  return observedUnit(state, place, observation) === unitIn(state, result.unit, place)
-    ? observedResolution(state, place, observation)
-    : null;
+  const [read, of] = [observedUnit(state, place, observation), unitIn(state, result.unit, place)];
+  const step = observedResolution(state, place, observation);
+  if (step === null || read === of) return step;
+  // An error of a temperature is told in K, whatever the scale it is read in; another display counts in its own unit.
+  const isConverted = observation.unit === of || ownFormIn(state, of)?.unit === read;
+  return isConverted && isSameKind(read, of) ? convertDifference(step, read, of) : null;
 }
 
 /** What the scatter of a result is told from: the readings or computed values of its quantity of readings. */
@@ -95,11 +103,12 @@ function repeatsOf(state: RunState, series: SeriesDocument, symbol: string, poin
     if (point.computed[of]) return point.computed[of];
     const instance = place.each ?? null;
     const sweeps = place.sweep !== undefined ? [place.sweep] : (series.sweeps?.map((w) => w.id) ?? [null]);
-    const { observed } = settingIn(state, place.set);
+    const s = settingIn(state, place.set);
+    const read = s.series.get(series.id)!;
     return sweeps.flatMap((sweep) =>
-      observed
+      s.observed
         .cell(place.set, series.id, instance, place.point!, sweep)
-        .flatMap((r) => (r.values[of] === undefined ? [] : [readingNumber(r.values[of], of, [])])),
+        .flatMap((r) => ifHad(() => ofReading(s, read, r, of, noScope(place.set, []))) ?? []),
     );
   }
   return [];
@@ -154,7 +163,7 @@ export function worstValue(
     const aggregates = entriesOf(evaluationIfAny(state, set), series.id).flatMap((e) =>
       e.aggregates.flatMap((a): Omit<SummaryValue, 'verdict'>[] => {
         const doc = series.aggregates.find((d) => d.id === a.id)!;
-        if (!a.limits || doc.gate) return [];
+        if (!isDetermined(a) || !a.limits || doc.gate) return [];
         const unit = unitIn(state, doc.unit, { set, series: series.id, ...(e.each ? { each: e.each } : {}) });
         return [
           {

@@ -8,7 +8,7 @@ import { setups, TestBench } from './fixtures/bench';
 import { judged } from './fixtures/judged';
 import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
-import { pointIn, verdictAsFound } from './run-results';
+import { determinedIn, verdictAsFound } from './run-results';
 import { plainAct } from '../../../demo/technician';
 import { isPointRead, placedPoint, slotOf } from './run-state';
 
@@ -184,7 +184,7 @@ describe('a question of the preparation', () => {
 
 /** The error of a point, with what it was worked out from. */
 const errorAt = (bench: TestBench, point: string) =>
-  Object.values(pointIn(bench.state, { set: 'as-found', series: 'error', point }, bench.setup.procedure.series[0]!.results)!)[0]!;
+  determinedIn(bench.state, { set: 'as-found', series: 'error', point }, bench.setup.procedure.series[0]!.results[0]!)!;
 
 describe('scatter', () => {
   /** A micrometer whose readings scatter by some micrometres at one point, and hardly elsewhere. */
@@ -273,8 +273,17 @@ describe('review', () => {
     expect(bench.try({ type: 'run-reviewed', remark: '' }, 'Cy')).toBeNull();
   });
   it('lists what is out of the ordinary, and nothing else', () => {
-    expect(reviewPoints(finished().state, [])).toEqual([]);
-    const bench = TestBench.micrometer().prepared();
+    /** Taken with care: as long as it takes, with readings that scatter as readings do. */
+    const careful = () => {
+      const made = TestBench.micrometer().prepared().wait(30);
+      const plain = made.shown.reading;
+      made.shown.reading = (state, slot) =>
+        (Number(plain(state, slot)) + (slot.point === 'p2' && slot.repeat === 2 ? 0.001 : 0)).toFixed(3);
+      return made;
+    };
+    const good = careful().playTo('end');
+    expect(reviewPoints(good.state, good.events)).toEqual([]);
+    const bench = careful();
     bench.do({ type: 'observed', ...slotOf(nextItem(bench.state) as never), text: '2.502' });
     bench.do({ type: 'struck', sequence: bench.state.sequence, reason: 'Mistyped' });
     bench.do({ type: 'skipped', set: 'as-found', series: 'error', point: 'p10', reason: 'It does not reach' });
@@ -283,6 +292,26 @@ describe('review', () => {
       '2.5 mm, as found: 2.502 struck out, Mistyped',
       '25 mm, as found: skipped, It does not reach',
     ]);
+  });
+  it('names haste, repeats that are all alike, and what rests on a device that was out of reach', () => {
+    const hasty = finished();
+    expect(reviewPoints(hasty.state, hasty.events)).toEqual([
+      'All repeats are identical at 10 places: were they read, or copied?',
+      expect.stringMatching(/^Took \d+ min; the procedure takes at least 75$/),
+    ]);
+    const events = hasty.events.map((e) =>
+      e.act.type === 'wait-ended' ? { ...e, done: { at: new Date(Date.parse(e.at) - 12 * 60_000).toISOString(), ahead: 0 } } : e,
+    );
+    expect(reviewPoints(hasty.state, events).at(-1)).toContain('out of reach for 12 min');
+  });
+  it('names what failed first, and what was set other than proposed', () => {
+    const bench = TestBench.micrometer().readAll((n, r) => 0.0085 + ((((n * 10) | 0) + r) % 3) * 0.0004);
+    bench.do({ type: 'adjustment-decided', set: 'as-found', adjustment: 'zero', proposed: 'zero', reason: '' });
+    const stored = { shift: { before: '0.000', after: '-0.005', readBack: '-0.005' } };
+    bench.do({ type: 'adjusted', set: 'as-found', id: 'zero', stored, note: '' });
+    const points = reviewPoints(bench.state, bench.events);
+    expect(points[0]).toMatch(/^As found\. Outside: Error, .*\+8\.\d+ µm, allowed ±4 µm, and \d more\.$/);
+    expect(points.find((p) => p.includes('proposed was'))).toContain('set to -0.005, proposed was -0.00');
   });
   it('can send a run back: it is open again, and gets another certificate that says so', () => {
     const bench = finished();

@@ -1,3 +1,4 @@
+import { estimateOf } from '../evaluate/fixtures';
 import { describe, expect, it } from 'vitest';
 import { certificateOf } from '../certificate/certificate';
 import { readDocument } from '../procedure/read-document';
@@ -202,7 +203,7 @@ describe('ranges that are adjusted separately', () => {
       set: 'as-found',
       id: 'trim',
       each: 'high',
-      stored: { trim: { before: '0.50', after: '0.20' } },
+      stored: { trim: { before: '0.50', after: '0.20', readBack: '0.20' } },
       note: '',
     });
     expect(roundsSentence(bench.state, 'as-found', 'trim', 'high')).toBe(
@@ -422,7 +423,7 @@ describe('readings and conditions in their places', () => {
     bench.playTo('judge');
     const points = evaluationIn(bench.state, 'as-found').series[0]!.points;
     // The passage up is worked out with its own zero, the one down with the other.
-    expect(points.map((p) => [p.id, p.sweep, Number(p.results['E']!.estimate.toFixed(3))])).toEqual([
+    expect(points.map((p) => [p.id, p.sweep, Number(estimateOf(p.results['E']).toFixed(3))])).toEqual([
       ['p1', 'up', -0.2],
       ['p2', 'up', -0.2],
       ['p1', 'down', 0],

@@ -2,7 +2,8 @@ import type { Place } from '../log/event-schema';
 import type { AggregateDocument, ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { plainDecimal } from '../quantity/rounding';
 import { printedUnit } from '../quantity/unit';
-import { columnOf, unitIn } from '../steps/step-context';
+import { columnOf, unitIn, withUnit } from '../steps/step-context';
+import { ownFormIn, shownNominal } from './own-units';
 import { placedPoint, type RunState } from './run-state';
 
 /** Places of a run in the words of its document. */
@@ -33,13 +34,15 @@ export function instanceTitle(state: RunState, series: string, each: string | nu
 export const sweepTitle = (state: RunState, series: string, sweep: string | null | undefined): string =>
   seriesOf(state, series)?.sweeps?.find((s) => s.id === sweep)?.title ?? sweep ?? '';
 
-/** The unit in which the nominal values of a series stand. */
-export const pointUnit = (state: RunState, place: Place): string =>
-  unitIn(state, seriesOf(state, place.series)?.points?.unit, place);
+/** The unit in which the nominal values of a series are shown. */
+export function pointUnit(state: RunState, place: Place): string {
+  const unit = seriesOf(state, place.series)?.points?.unit;
+  return ownFormIn(state, unit)?.unit ?? unitIn(state, unit, place);
+}
 
 /** The unit in which a result is shown. */
 export const shownUnit = (state: RunState, result: Pick<ResultDocument, 'unit' | 'shownIn'>, place: Place): string =>
-  unitIn(state, result.shownIn ?? result.unit, place);
+  ownFormIn(state, result.unit)?.unit ?? unitIn(state, result.shownIn ?? result.unit, place);
 
 /** The unit in which a statistic is shown: that of the result that it is of, where both have the same unit. */
 export function shownUnitOfAggregate(
@@ -48,6 +51,8 @@ export function shownUnitOfAggregate(
   aggregate: AggregateDocument,
   place: Place,
 ): string {
+  const own = ownFormIn(state, aggregate.unit)?.unit;
+  if (own !== undefined) return own;
   const unit = unitIn(state, aggregate.unit, place);
   const of = series.results.find((r) => r.symbol === aggregate.of);
   return of && unitIn(state, of.unit, place) === unit ? shownUnit(state, of, place) : unit;
@@ -69,9 +74,10 @@ export function pointTitle(state: RunState, place: Place, decimals?: number): st
     const title = point.columns['title'];
     return typeof title === 'string' ? title : spoken(point.label.replace(/[-_]/g, ' '));
   }
-  if (point.nominal === undefined) return seriesOf(state, place.series)?.title ?? '';
+  const nominal = shownNominal(state, place);
+  if (nominal === undefined) return seriesOf(state, place.series)?.title ?? '';
   const unit = printedUnit(pointUnit(state, place));
-  const number = decimals === undefined ? plainDecimal(point.nominal) : point.nominal.toFixed(decimals);
+  const number = decimals === undefined ? plainDecimal(nominal) : nominal.toFixed(decimals);
   return (unit === '' || unit === '1' ? number : `${number} ${unit}`).replace('-', '−');
 }
 
@@ -88,15 +94,32 @@ export function placeTitle(state: RunState, place: Place): string {
     .join(', ');
 }
 
+const literal = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/** The nominal value of a point in a text: in the instrument's own unit, with the document's behind it where it was converted. */
+function nominalWords(state: RunState, place: Place, nominal: number): string {
+  const unit = seriesOf(state, place.series)?.points?.unit;
+  const shown = withUnit(shownNominal(state, place)!, pointUnit(state, place));
+  return ownFormIn(state, unit) ? `${shown} (${withUnit(Number(nominal.toPrecision(5)), unitIn(state, unit, place))})` : shown;
+}
+
 /** Fills `{point.nominal}`, `{point.label}` and `{each.title}` in a text of the document. */
 export function filledText(state: RunState, text: string, place: Place): string {
-  return text.replace(/\{(point|each)\.(\w+)\}/g, (whole, what: string, name: string) => {
+  const unit = unitIn(state, seriesOf(state, place.series)?.points?.unit, place);
+  // Documents written before numbers printed their own unit have it behind them.
+  const behind = new RegExp(
+    `(\\{point\\.nominal\\})[\\s\u00a0]?(?:${[printedUnit(unit), unit].map(literal).join('|')})(?![\\p{L}/])`,
+    'gu',
+  );
+  const written = unit === '' || unit === '1' ? text : text.replace(behind, '$1');
+  return written.replace(/\{(point|each)\.(\w+)\}/g, (whole, what: string, name: string) => {
     if (what === 'each')
       return name === 'title'
         ? instanceTitle(state, place.series ?? '', place.each)
         : String(columnOf(state, name, place) ?? whole);
     const point = placedPoint(state, place);
-    const value = name === 'nominal' ? point?.nominal : name === 'label' ? point?.label : point?.columns[name];
+    if (name === 'nominal' && point?.nominal !== undefined) return nominalWords(state, place, point.nominal);
+    const value = name === 'label' ? point?.label : point?.columns[name];
     return value === undefined ? whole : typeof value === 'number' ? plainDecimal(value) : String(value);
   });
 }

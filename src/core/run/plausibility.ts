@@ -24,6 +24,19 @@ export const undoubted = (limit: number | null, resolution: number | null, size:
     ? closeEnough * Math.max(limit, resolution ?? 0)
     : Math.max(shareOfValue * Math.abs(size), stepsOfDisplay * (resolution ?? 0));
 
+/** What a value in the other unit of its trade would be. */
+const otherUnits: Record<string, (value: number) => [number, string][]> = {
+  mm: (v) => [[v * 25.4, 'an indication in inches']],
+  in: (v) => [[v / 25.4, 'an indication in millimetres']],
+  µm: (v) => [
+    [v * 25.4, 'an indication in mils'],
+    [v * 0.0254, 'an indication in microinches'],
+  ],
+  mil: (v) => [[v / 25.4, 'an indication in micrometres']],
+  '°C': (v) => [[((v - 32) * 5) / 9, 'degrees Fahrenheit']],
+  '°F': (v) => [[(v * 9) / 5 + 32, 'degrees Celsius']],
+};
+
 /**
  * Whether an indication can be meant as typed. Far away from what is expected, a slipped decimal point, a forgotten leading digit, a
  * lost sign or another unit is likelier than an instrument that wrong, so the tool asks once.
@@ -40,9 +53,11 @@ export function checkPlausibility(value: number, expected: Expectation): Plausib
     [value / 100, 'a slipped decimal point'],
     [value * 1000, 'a forgotten decimal point'],
     [value / 1000, 'a forgotten decimal point'],
-    ...(unit === 'mm' ? [[value * 25.4, 'an indication in inches'] as [number, string]] : []),
-    ...(unit === '°C' ? [[((value - 32) * 5) / 9, 'degrees Fahrenheit'] as [number, string]] : []),
-    [value + Math.trunc(near), 'only the digits after the point'],
+    ...(otherUnits[unit]?.(value) ?? []),
+    // Only where nothing but digits after the point was typed: 0.003 for 25.003, never 14.5 for 114.5.
+    ...(Math.abs(value) < 1 && value !== 0 && Math.abs(near) >= 1
+      ? [[Math.trunc(near) + Math.sign(near) * Math.abs(value), 'only the digits after the point'] as [number, string]]
+      : []),
   ];
   // Of several slips that would explain it, the one that comes nearest.
   const distance = ([candidate]: [number, string]) => Math.abs(candidate - near);

@@ -1,14 +1,16 @@
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import type { Place } from '../log/event-schema';
 import { mean } from '../statistics/moments';
-import { printedUnit } from '../quantity/unit';
+import { convertDifference, printedUnit } from '../quantity/unit';
 import { numberIn, unitIn } from '../steps/step-context';
+import { readForm, shownNominal, shownStep } from './own-units';
 import { pointUnit, seriesOf } from './place-words';
 import type { Expectation } from './plausibility';
 import { undoubted } from './plausibility';
 import { isIn, isObserved } from '../evaluate/setting';
 import { settingIn } from './run-results';
 import { scopeAt } from './run-scope';
+import { isOffScale } from '../quantity/reading';
 import { readingNumber } from '../evaluate/observed';
 import { placedPoint, type RunState, type Slot } from './run-state';
 
@@ -26,8 +28,14 @@ export function roleOf(state: RunState, series: string | undefined, observation:
 
 const placeOfSetting = (state: RunState, place: Place) => ({ state, setting: () => settingIn(state, place.set), place });
 
-/** The unit of an observation, as the document or what is read from states it. */
+/** How an observation is read where that is not as the document declares it. */
+const formOf = (state: RunState, place: Place, observation: Observation) =>
+  readForm(state, seriesOf(state, place.series), observation);
+
+/** The unit in which an observation is read: what is read from says it, else the document. */
 export function observedUnit(state: RunState, place: Place, observation: Observation): string {
+  const form = formOf(state, place, observation);
+  if (form) return form.unit;
   if (observation.unit !== undefined) return unitIn(state, observation.unit, place);
   const role = roleOf(state, place.series, observation);
   return (role ? state.standards[role]?.[0]?.document.unit : state.instrument.unit) ?? '';
@@ -35,7 +43,14 @@ export function observedUnit(state: RunState, place: Place, observation: Observa
 
 /** The step of the display that an observation is read from; null where nobody states one. */
 export function observedResolution(state: RunState, place: Place, observation: Observation): number | null {
-  if (observation.resolution !== undefined) return numberIn(placeOfSetting(state, place), observation.resolution) ?? null;
+  const form = formOf(state, place, observation);
+  if (observation.resolution !== undefined) {
+    const step = numberIn(placeOfSetting(state, place), observation.resolution) ?? null;
+    if (step === null || !form || typeof observation.unit !== 'string') return step;
+    return observation.of === 'instrument'
+      ? shownStep(state, observation.unit, observation.resolution, step)
+      : Number(convertDifference(step, observation.unit, form.unit).toPrecision(12));
+  }
   const role = roleOf(state, place.series, observation);
   if (role) {
     const own = state.standards[role]?.[0]?.document;
@@ -46,22 +61,29 @@ export function observedResolution(state: RunState, place: Place, observation: O
     : null;
 }
 
-export const observedLimits = (state: RunState, place: Place, observation: Observation) => ({
-  lower: numberIn(placeOfSetting(state, place), observation.lower),
-  upper: numberIn(placeOfSetting(state, place), observation.upper),
-});
+export function observedLimits(state: RunState, place: Place, observation: Observation) {
+  const form = formOf(state, place, observation);
+  const limit = (number: Observation['lower']): number | undefined => {
+    const value = numberIn(placeOfSetting(state, place), number);
+    return value === undefined || !form ? value : Number(form.toOwn(value).toPrecision(9));
+  };
+  return { lower: limit(observation.lower), upper: limit(observation.upper) };
+}
 
 /** Readings of the same thing at the same point, in every sweep, repeat and set up to this one. */
 function alike(state: RunState, slot: Slot): number[] {
   const { observed } = settingIn(state, slot.set);
+  const observation = observationOf(state, slot);
+  // Of a standard the case has what was typed in the document's unit; of the instrument as it was typed.
+  const form = observation && observation.of !== 'instrument' ? formOf(state, slot, observation) : null;
+  const asRead = (value: number): number => (form ? form.toOwn(value) : value);
   const sweeps = seriesOf(state, slot.series)?.sweeps?.map((s) => s.id) ?? [null];
   return state.sets.flatMap(({ id }) =>
     sweeps.flatMap((sweep) =>
-      observed
-        .cell(id, slot.series, slot.each ?? null, slot.point, sweep)
-        .flatMap((r) =>
-          r.values[slot.observation] === undefined ? [] : [readingNumber(r.values[slot.observation]!, slot.observation, [])],
-        ),
+      observed.cell(id, slot.series, slot.each ?? null, slot.point, sweep).flatMap((r) => {
+        const value = r.values[slot.observation];
+        return value === undefined || isOffScale(value) ? [] : [asRead(readingNumber(value, slot.observation, []))];
+      }),
     ),
   );
 }
@@ -75,23 +97,26 @@ export function expectationOf(state: RunState, slot: Slot, typed: number): Expec
   const series = seriesOf(state, slot.series);
   if (!observation || !series || observation.type !== 'number') return null;
   const unit = observedUnit(state, slot, observation);
+  const declared = unitIn(state, observation.unit, slot) || unit;
   const resolution = observedResolution(state, slot, observation);
   const point = placedPoint(state, slot);
+  const nominal = shownNominal(state, slot);
   const limits = series.results
-    .filter((r) => unitIn(state, r.unit, slot) === unit)
+    .filter((r) => unitIn(state, r.unit, slot) === declared)
     .flatMap((r) => {
       const known = point?.limits[r.symbol];
       return known ? [known.lower, known.upper].flatMap((l) => (l === undefined ? [] : [Math.abs(l)])) : [];
-    });
+    })
+    .map((l) => (declared === unit ? l : convertDifference(l, declared, unit)));
   const limit = limits.length ? Math.max(...limits) : null;
   const others = alike(state, slot);
   const base = { resolution, unit: printedUnit(unit) };
-  if (point?.nominal !== undefined && pointUnit(state, slot) === unit) {
-    const size = Math.max(Math.abs(point.nominal), state.instrument.usedUpper - state.instrument.usedLower);
+  if (nominal !== undefined && pointUnit(state, slot) === unit) {
+    const size = Math.max(Math.abs(nominal), state.instrument.usedUpper - state.instrument.usedLower);
     const isOneOfSeveral = series.observe.filter((o) => o.of === observation.of && o.type === 'number').length > 1;
     // What was read already may stand apart for a good reason: then the others are what it is compared with.
     const isKnown = others.length > (isOneOfSeveral ? 0 : 1);
-    const empty = isOneOfSeveral && Math.abs(typed) < Math.abs(typed - point.nominal) ? 0 : point.nominal;
+    const empty = isOneOfSeveral && Math.abs(typed) < Math.abs(typed - nominal) ? 0 : nominal;
     const value = isKnown ? mean(others) : empty;
     return { ...base, value, of: isKnown ? 'the other readings here' : 'the point', width: undoubted(limit, resolution, size) };
   }

@@ -1,8 +1,12 @@
 import { doneAt } from '../log/acts';
 import type { RecordedEvent } from '../log/event-schema';
+import { kindOfSet } from '../evaluate/evaluate';
 import { stepSaid } from '../steps/registry';
+import { proposedFromHeld } from './adjustment-advice';
 import { diagnose } from './diagnosis';
 import { oldConditions } from './cautions';
+import { failureSentence, failuresIn } from './failures';
+import { judgedPoints } from './judged-points';
 import { stepOf } from './next-step';
 import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
@@ -67,8 +71,131 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
   const doubtful = events.flatMap((e) =>
     e.clock ? [`Entry ${e.sequence}, ${doneAt(e).slice(0, 10)}: the clock is in doubt`] : [],
   );
-  return [...reasonsGiven(state), ...struck, ...skipped, ...readLaterWords(state), ...ended, ...against, ...old, ...doubtful];
+  return [
+    ...outcomePoints(state),
+    ...timePoints(state, events),
+    ...reasonsGiven(state),
+    ...struck,
+    ...skipped,
+    ...readLaterWords(state),
+    ...ended,
+    ...against,
+    ...old,
+    ...doubtful,
+  ];
 }
+
+/** What was found, done and proposed, where it is out of the ordinary. */
+function outcomePoints(state: RunState): string[] {
+  const last = state.sets.findLast((s) => ['as-found', 'as-left'].includes(kindOfSet(s.id)))!;
+  const found = failuresIn(state, state.sets[0]!.id);
+  const first = failureSentence(found);
+  const left = state.sets.length > 1 ? failureSentence(failuresIn(state, last.id)) : '';
+  const uncertain = tooUncertainIn(state, last.id);
+  const adjusted = state.adjusted.flatMap((a) => {
+    const doc = state.procedure.adjustments.find((x) => x.id === a.id);
+    return (doc?.stored ?? []).flatMap((s) => {
+      const stored = a.stored[s.id];
+      if (!stored) return [];
+      const { [s.id]: proposed } = proposedFromHeld(state, a.set, a.id, a.each ?? null, { [s.id]: stored.before ?? '' });
+      const differs = proposed !== undefined && Number(proposed) !== asNumber(stored.after);
+      return [
+        ...(differs ? [`${doc!.title}, ${s.title}: set to ${stored.after}, proposed was ${proposed}`] : []),
+        ...(stored.readBack === undefined ? [`${doc!.title}, ${s.title}: was not read back`] : []),
+      ];
+    });
+  });
+  const date = state.interval && state.interval.next !== state.interval.proposed;
+  return [
+    ...(first ? [`As found. ${first}`] : []),
+    ...(left ? [`${setTitle(last.id)}. ${left}`] : []),
+    ...uncertain,
+    ...adjusted,
+    ...(date ? [`Next date ${state.interval!.next}, proposed was ${state.interval!.proposed}: ${state.interval!.reason}`] : []),
+    ...identicalRepeats(state),
+  ];
+}
+
+const asNumber = (text: string): number => Number(text.replace(',', '.').replace('−', '-'));
+
+/** Results whose uncertainty is more than the limit they are held against: whatever they say, they decide little. */
+function tooUncertainIn(state: RunState, set: string): string[] {
+  const wide = state.procedure.series.flatMap((series) =>
+    series.gate
+      ? []
+      : judgedPoints(
+          state,
+          set,
+          series,
+          series.results.filter((r) => !r.gate).map((r) => r.symbol),
+        ).filter(({ result: { limits, expandedUncertainty } }) => {
+          const ends = [limits?.lower, limits?.upper].flatMap((l) => (l === undefined || l === 0 ? [] : [Math.abs(l)]));
+          return ends.length > 0 && expandedUncertainty > Math.min(...ends);
+        }),
+  );
+  return wide.length === 0
+    ? []
+    : [
+        `U is more than the limit at ${wide[0]!.title || 'a point'}${wide.length > 1 ? ` and ${wide.length - 1} more` : ''}: the verdict there says little`,
+      ];
+}
+
+/** Repeats that are all alike over many points where the display is finer than their scatter elsewhere: copied, or read too fast. */
+function identicalRepeats(state: RunState): string[] {
+  const cells = new Map<string, string[]>();
+  for (const r of state.live.values()) {
+    if (typeof r.value !== 'number') continue;
+    const { repeat: _repeat, ...place } = r.slot;
+    const key = JSON.stringify(place);
+    cells.set(key, [...(cells.get(key) ?? []), r.text]);
+  }
+  const several = [...cells.values()].filter((texts) => texts.length >= 3);
+  const alike = several.filter((texts) => new Set(texts).size === 1);
+  return several.length >= fewestCells && alike.length === several.length
+    ? [`All repeats are identical at ${alike.length} places: were they read, or copied?`]
+    : [];
+}
+
+/** Fewer places with identical repeats say nothing. */
+const fewestCells = 4;
+
+/** Whether the work took the time that it takes, and what rests on the clock of a device that was out of reach. */
+function timePoints(state: RunState, events: readonly RecordedEvent[]): string[] {
+  const { leastMinutes } = state.procedure;
+  const readings = [...state.live.values()];
+  const from = Date.parse(state.startedAt);
+  const to = Math.max(from, ...readings.map((r) => Date.parse(r.at)));
+  const minutes = Math.round((to - from) / 60_000);
+  const hurried =
+    leastMinutes !== undefined && readings.length > 0 && minutes < leastMinutes
+      ? [`Took ${minutes} min; the procedure takes at least ${leastMinutes}`]
+      : [];
+  const unsettled = state.procedure.series.flatMap((series) =>
+    series.observe.flatMap((o) => {
+      if (!o.settleSeconds) return [];
+      const own = readings.filter((r) => r.slot.series === series.id && r.slot.observation === o.id);
+      const quick = own.filter((r, i) => {
+        const before = own[i - 1];
+        const isNewPoint = before !== undefined && before.slot.set === r.slot.set && before.slot.point !== r.slot.point;
+        return isNewPoint && Date.parse(r.at) - Date.parse(before.at) < 1000 * o.settleSeconds! * settledShare;
+      });
+      return quick.length
+        ? [`${series.title}: ${quick.length} readings before ${o.settleSeconds} s had gone by at their point`]
+        : [];
+    }),
+  );
+  const alone = events.flatMap((e) => {
+    const late = (Date.parse(e.at) - Date.parse(doneAt(e))) / 60_000;
+    const hangs = ['wait-begun', 'wait-ended', 'interval-decided'].includes(e.act.type);
+    return hangs && late > 1
+      ? [`Entry ${e.sequence}: its time rests on a device that had been out of reach for ${Math.round(late)} min`]
+      : [];
+  });
+  return [...hurried, ...unsettled, ...alone];
+}
+
+/** A little hurry is no haste. */
+const settledShare = 0.8;
 
 /** Whoever took readings, adjusted, or finished a run: none of them reviews it. */
 export const tookPart = (state: RunState): ReadonlySet<string> =>

@@ -3,6 +3,8 @@ import { settingOf, type ResolvedPoints } from '../evaluate/evaluate';
 import type { Setting } from '../evaluate/setting';
 import type { ActOf, Places } from '../log/event-schema';
 import { dayIn } from '../quantity/day-in-zone';
+import { convert } from '../quantity/unit';
+import { ownFormIn } from './own-units';
 import { usedItemsKey, type Reading, type RunState, type StepRecord } from './run-state';
 
 type Row = Case['observations'][number];
@@ -35,6 +37,14 @@ export function bareCase(source: CaseSource, set: string, date: string): Case {
     observations: [],
     ...(instrument.decisionRule ? { decisionRule: instrument.decisionRule } : {}),
   };
+}
+
+/** A reading as the case has it: as typed; of a standard read in another unit, in that of its observation. */
+export function valueForCase(state: RunState, reading: Reading): string | number {
+  const { unit, value, text, slot } = reading;
+  if (unit === undefined || typeof value !== 'number') return text;
+  const declared = state.procedure.series.find((s) => s.id === slot.series)?.observe.find((o) => o.id === slot.observation)?.unit;
+  return typeof declared === 'string' ? convert(value, unit, declared) : text;
 }
 
 /** The live readings of each repeat together: what was read at one place, one time. */
@@ -104,7 +114,7 @@ export function caseOf(state: RunState, set: string): Case {
         point,
         ...(sweep === undefined ? {} : { sweep }),
         items,
-        readings: [Object.fromEntries(readings.map((r) => [r.slot.observation, r.text]))],
+        readings: [Object.fromEntries(readings.map((r) => [r.slot.observation, valueForCase(state, r)]))],
       },
     });
   }
@@ -148,11 +158,13 @@ export function caseOf(state: RunState, set: string): Case {
 function storedBy(state: RunState, upTo: number): Case['stored'] {
   const stored: Case['stored'] = { ...state.instrument.stored };
   const until = state.sets[upTo + 1]?.begun.sequence ?? Infinity;
-  for (const { sequence, each, stored: values } of state.adjusted) {
+  for (const { sequence, each, id: adjustment, stored: values } of state.adjusted) {
     if (sequence >= until) continue;
+    const declared = state.procedure.adjustments.find((a) => a.id === adjustment)?.stored;
     for (const [id, { after }] of Object.entries(values)) {
-      const value = Number(after.replace(',', '.'));
-      if (!Number.isFinite(value)) continue;
+      const typed = Number(after.replace(',', '.'));
+      if (!Number.isFinite(typed)) continue;
+      const value = ownFormIn(state, declared?.find((x) => x.id === id)?.unit)?.toDocument(typed) ?? typed;
       if (each === undefined) stored[id] = value;
       else stored[id] = { ...(typeof stored[id] === 'object' ? stored[id] : {}), [each]: value };
     }

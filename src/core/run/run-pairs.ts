@@ -3,10 +3,11 @@ import type { ShownLimits } from '../evaluate/results';
 import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
+import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import { unitIn } from '../steps/step-context';
 import { judgedPoints, type JudgedPoint } from './judged-points';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
-import { aggregatesIn, setAsLeft } from './run-results';
+import { aggregatesIn, setAsLeft, type ShownAggregate } from './run-results';
 import { placedPoint, type RunState } from './run-state';
 import type { RunSummary } from './run-summary';
 
@@ -82,7 +83,11 @@ function pairsOfAggregates(state: RunState, series: SeriesDocument): Pair[] {
   const leftSet = setAsLeft(state, series.id);
   const read = (set: string) =>
     aggregatesIn(state, set, series.id).filter(
-      (a) => a.limits && !series.aggregates.find((d) => d.id === a.id)!.gate && Number.isFinite(a.value),
+      (a): a is Exclude<ShownAggregate, Undetermined> =>
+        isDetermined(a) &&
+        a.limits !== undefined &&
+        !series.aggregates.find((d) => d.id === a.id)!.gate &&
+        Number.isFinite(a.value),
     );
   const later = leftSet === null || leftSet === first ? [] : read(leftSet);
   const value = (a: ReturnType<typeof read>[number]): Measured => ({

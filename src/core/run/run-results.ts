@@ -10,6 +10,7 @@ import {
 } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';
 import type { Setting } from '../evaluate/setting';
+import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { settingOfRun } from './run-case';
@@ -108,13 +109,13 @@ export function pointIn(
   state: RunState,
   place: Place,
   results: readonly ResultDocument[],
-): Record<string, EvaluatedResult> | null {
+): Record<string, EvaluatedResult | Undetermined> | null {
   try {
     const s = settingIn(state, place.set);
     const scope = scopeAt(s, place);
     const { series, instance, point } = scope;
     if (!series || !instance || !point) return null;
-    const had = results.flatMap((r): [string, EvaluatedResult][] => {
+    const had = results.flatMap((r): [string, EvaluatedResult | Undetermined][] => {
       const doc = series.doc.results.find((d) => d.symbol === r.symbol);
       const at = r.over?.includes('sweeps') || series.sweeps === null ? { ...scope, sweep: null } : scope;
       const result = doc && evaluatedResult(s, series, doc, at);
@@ -125,6 +126,12 @@ export function pointIn(
     if (error instanceof Absent || error instanceof DocumentError) return null;
     throw error;
   }
+}
+
+/** A result of one place where it is determined. */
+export function determinedIn(state: RunState, place: Place, result: ResultDocument): EvaluatedResult | undefined {
+  const found = pointIn(state, place, [result])?.[result.symbol];
+  return found && isDetermined(found) ? found : undefined;
 }
 
 /** Entries of a series in an evaluation: one for each instance that has readings, and what runs over them. */
@@ -138,13 +145,21 @@ export function verdictOfSeries(doc: SeriesDocument, entries: readonly Evaluated
     ...doc.results.filter((r) => r.gate).map((r) => r.symbol),
     ...doc.aggregates.filter((a) => a.gate).map((a) => a.id),
   ]);
+  // What is not limited informs, also where it is not determined.
+  const isJudged = (x: Pick<ResultDocument, 'tolerance' | 'tolerances'>) => (x.tolerance ?? x.tolerances) !== undefined;
+  const judged = new Set([
+    ...doc.results.filter(isJudged).map((r) => r.symbol),
+    ...doc.aggregates.filter(isJudged).map((a) => a.id),
+  ]);
   const judges = new Set(doc.observe.filter((o) => o.options?.some((x) => x.accept !== undefined)).map((o) => o.id));
   const verdicts = entries.flatMap((e) => [
     ...e.points.flatMap((p) => [
-      ...Object.entries(p.results).flatMap(([symbol, r]) => (gates.has(symbol) || !r.verdict ? [] : [r.verdict])),
+      ...Object.entries(p.results).flatMap(([symbol, r]) =>
+        gates.has(symbol) || !judged.has(symbol) || !r.verdict ? [] : [r.verdict],
+      ),
       ...Object.entries(p.choices).flatMap(([id, verdict]) => (judges.has(id) ? [verdict] : [])),
     ]),
-    ...e.aggregates.flatMap((a) => (gates.has(a.id) || !a.verdict ? [] : [a.verdict])),
+    ...e.aggregates.flatMap((a) => (gates.has(a.id) || !judged.has(a.id) || !a.verdict ? [] : [a.verdict])),
   ]);
   return worstVerdict(verdicts);
 }

@@ -12,7 +12,7 @@ import type {
   StandardSnapshot,
 } from '../log/event-schema';
 import type { ProcedureDocument } from '../procedure/document-schema';
-import { parseReading } from '../quantity/reading';
+import { isOffScale, parseReading } from '../quantity/reading';
 
 export type Signed = { at: string; person: string; sequence: number };
 
@@ -22,6 +22,7 @@ export type Reading = Signed & {
   text: string;
   /** A number, or an option's id, or the text of a file. */
   value: number | string;
+  /** The unit in which it was typed, where that is not the document's. */ unit?: string;
   reason: string | null;
   struck: (Signed & { reason: string }) | null;
 };
@@ -269,6 +270,7 @@ function observedValue(state: RunState, act: ActOf<'observed'>): { text: string;
   const series = state.procedure.series.find((s) => s.id === act.series);
   const type = series?.observe.find((o) => o.id === act.observation)?.type ?? 'number';
   if (type !== 'number') return { text: act.text, value: act.text };
+  if (isOffScale(act.text)) return { text: act.text, value: act.text };
   const parsed = parseReading(act.text);
   if (!parsed.ok) throw new Error(`The log holds a number that cannot be read: ${act.text}`);
   return { text: parsed.reading.text, value: parsed.reading.value };
@@ -322,6 +324,7 @@ function apply(state: RunState, event: RecordedEvent): void {
         ...signed,
         slot,
         ...observedValue(state, act),
+        ...(act.unit === undefined ? {} : { unit: act.unit }),
         reason: act.reason ?? null,
         struck: null,
       };

@@ -47,7 +47,7 @@ describe('the order of a run', () => {
       type: 'adjusted',
       set: 'as-found',
       id: 'zero',
-      stored: { shift: { before: '0,000', after: '-0.004' } },
+      stored: { shift: { before: '0,000', after: '-0.004', readBack: '-0.004' } },
       note: '',
     });
     expect(next(bench)).toBe('begin');
@@ -243,12 +243,16 @@ describe('what is refused', () => {
     const bench = ready()
       .readAll((n, r) => 0.0035 + scatter(n, r))
       .do({ ...leaveIt, adjustment: 'zero', proposed: 'zero' });
-    const adjusted = (stored: Record<string, { after: string; readBack?: string }>) =>
+    const adjusted = (stored: Record<string, { before?: string; after: string; readBack?: string }>) =>
       bench.try({ type: 'adjusted', set: 'as-found', id: 'zero', stored, note: '' });
+    const before = '0.000';
     expect(adjusted({})).toContain('is missing');
-    expect(adjusted({ shift: { after: '0.2' } })).toContain('the procedure wants');
-    expect(adjusted({ shift: { after: '-0.004', readBack: '-0.003' } })).toContain('was read back');
-    expect(adjusted({ shift: { after: '-0.004', readBack: '-0,004' } })).toBeNull();
+    expect(adjusted({ shift: { after: '-0.004', readBack: '-0.004' } })).toContain('what it holds now');
+    expect(adjusted({ shift: { before, after: '-0.004' } })).toContain('read it back');
+    expect(adjusted({ shift: { before, after: '0.2', readBack: '0.2' } })).toContain('the procedure wants');
+    expect(adjusted({ shift: { before: '5', after: '-0.004', readBack: '-0.004' } })).toContain('say in the note why');
+    expect(adjusted({ shift: { before, after: '-0.004', readBack: '-0.003' } })).toContain('was read back');
+    expect(adjusted({ shift: { before, after: '-0.004', readBack: '-0,004' } })).toBeNull();
   });
   it('a next date in the past, far away, or other than proposed without a reason', () => {
     const bench = ready().readAll(scatter).do(leaveIt);
@@ -278,7 +282,7 @@ describe('what is refused', () => {
           standards: { blocks: [standardNamed('gb-m10')] },
           instrument: { ...setup.instrument, lower: 25, upper: 50, usedLower: 25, usedUpper: 50 },
         }),
-    ).toThrow('No items of blocks add to');
+    ).toThrow('No items of Gauge blocks add to');
   });
 });
 
@@ -298,7 +302,7 @@ describe('results', () => {
     const point = points(bench).find((p) => p.nominal === 20.2)!;
     const items = bench.setup.standards['blocks']![0]!.document.items!;
     const [b19, b12] = [19, 1.2].map((n) => items.find((i) => i.nominal === n)!) as [(typeof items)[0], (typeof items)[0]];
-    const L = b19.certified + b12.certified;
+    const L = b19.certified! + b12.certified!;
     const reference = L * (1 + 1.15e-5 * 0.4 - 1.15e-5 * 0.2);
     expect(point.result.reference).toBeCloseTo(reference, 9);
     const mean = point.repeats.reduce((a, b) => a + b, 0) / 3;

@@ -1,8 +1,12 @@
-import { convertDifference, printedUnit } from '../quantity/unit';
+import { convert, convertDifference, isTemperature, printedUnit } from '../quantity/unit';
 import { decimalsForSignificant, plainDecimal, printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
 
-/** A value in the unit in which it is shown. */
+/** A value in the unit in which it is shown; a temperature with its zero. */
 export const inShownUnit = (value: number, unit: string, shownIn: string): number =>
+  unit === shownIn ? value : isTemperature(unit) ? convert(value, unit, shownIn) : convertDifference(value, unit, shownIn);
+
+/** A difference, such as an uncertainty, in the unit in which it is shown. */
+export const differenceInShownUnit = (value: number, unit: string, shownIn: string): number =>
   unit === shownIn ? value : convertDifference(value, unit, shownIn);
 
 /** A number with its unit, printed. @example withPrintedUnit('0.25', '%') // '0.25 %' */
@@ -30,7 +34,7 @@ export function shownPair(
   const sign = isError(limits) ? signed : (text: string) => text.replace('-', '−');
   const v = inShownUnit(value, unit, shownIn);
   if (expandedUncertainty === null || expandedUncertainty === 0) return { value: sign(significant(v, 3)), U: '' };
-  const pair = printedPair(reportedPair(v, inShownUnit(expandedUncertainty, unit, shownIn)));
+  const pair = printedPair(reportedPair(v, differenceInShownUnit(expandedUncertainty, unit, shownIn)));
   return { value: sign(pair.estimate), U: pair.expandedUncertainty };
 }
 

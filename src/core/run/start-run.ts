@@ -6,6 +6,7 @@ import type { ActOf } from '../log/event-schema';
 import { firstPlan, quickPlan } from '../plan/bench-plan';
 import { hasQuickSet, quickRoles } from '../plan/quick-set';
 import { thereAndBack } from '../set-up/there-and-back';
+import { coverageGaps } from './coverage-gaps';
 import { missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
 
@@ -71,6 +72,15 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
     } catch (error) {
       if (!(error instanceof Absent)) throw error;
     }
+  const [gap, ...gaps] = coverageGaps(strict, isQuick ? ['quick'] : undefined);
+  if (gap) {
+    const points = [...new Set([gap, ...gaps].filter((g) => g.role === gap.role).map((g) => g.point))];
+    const where = points.length > 4 ? `${points.slice(0, 4).join(', ')} and ${points.length - 4} more points` : points.join(', ');
+    throw new DocumentError(
+      `${gap.why} Not covered: ${where}. Choose a standard that reaches, add one beside it, or narrow the range to be calibrated.`,
+      ['standards', gap.role],
+    );
+  }
   const plan = isQuick ? quickPlan(procedure, given) : firstPlan(procedure, given);
   if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open'))
     throw new DocumentError('The range to be calibrated holds none of the points of the procedure.', ['instrument', 'usedUpper']);

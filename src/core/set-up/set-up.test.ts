@@ -1,3 +1,4 @@
+import { estimateOf } from '../evaluate/fixtures';
 import { describe, expect, it } from 'vitest';
 import { plainAct } from '../../../demo/technician';
 import { actSchema, type InstrumentSnapshot, type NewAct } from '../log/event-schema';
@@ -139,7 +140,7 @@ describe('three thermometers in one bath', () => {
       return states.flatMap((s) =>
         evaluationIn(s, 'as-found')
           .series.filter((x) => x.id === 'error')
-          .flatMap((x) => x.points.map((p) => p.results['E']!.estimate)),
+          .flatMap((x) => x.points.map((p) => estimateOf(p.results['E']))),
       );
     };
     const still = errorsAt(0);

@@ -2,7 +2,7 @@ import { disciplineFunctions } from '../disciplines/registry';
 import { OutsideValidityError } from '../disciplines/discipline-function';
 import { convert, convertDifference } from '../quantity/unit';
 import type { Applied } from '../uncertainty/model-compile';
-import { DocumentError } from '../evaluate/faults';
+import { DocumentError, Undeterminable } from '../evaluate/faults';
 import type { CertifiedPoint, StandardContent, StandardDocument, StandardItem } from './standard-schema';
 
 /** What a standard is worth at one place: in the unit in which it is used. */
@@ -54,15 +54,30 @@ const inOwn = (s: Source, value: number): number => {
   return u ? converted(s, () => convert(value, u[1], u[0])) : value;
 };
 
+/** A step of a standard's display, in the unit of use. */
+export const stepInUse = (s: Source, step: number | undefined): number | undefined =>
+  step === undefined ? undefined : differenceInUse(s, step);
+
 /** The nominal value of an item, in the unit of use. */
 export const nominalInUse = (s: Source, item: StandardItem): number => inUse(s, item.nominal);
 
+/** Where a standard's certificate has points: of corrections in the unit of use, of values in that of their argument. */
+export const certifiedPlaces = (s: Source): number[] => [
+  ...(s.content.corrections ?? []).map((c) => inUse(s, c.at)),
+  ...(s.content.values ?? []).map((v) => v.at),
+];
+
 /** An item as certified. */
 export function ofItem(s: Source, item: StandardItem): Assigned {
+  const { certified } = item;
+  if (certified === undefined)
+    throw new Undeterminable(
+      `${s.standard.identification}: the item ${item.marking ?? item.id} has no certified value of its own, only values at an argument.`,
+    );
   return {
-    value: inUse(s, item.certified),
+    value: inUse(s, certified),
     nominal: inUse(s, item.nominal),
-    correction: differenceInUse(s, item.certified - item.nominal),
+    correction: differenceInUse(s, certified - item.nominal),
     standardUncertainty: differenceInUse(s, item.expandedUncertainty / item.coverageFactor),
     dof: item.dof ?? Infinity,
     items: 1,
@@ -131,7 +146,7 @@ function along(points: readonly { at: number; y: number; u: number; dof: number 
 /**
  * What a curve of a certificate gives at an argument, with its slope there.
  * @param x in the unit of use for corrections, in its own unit for values and functions
- * @throws DocumentError where the certificate does not reach
+ * @throws Undeterminable where the certificate does not reach, DocumentError where the standard is at fault
  */
 export function onCurve(
   s: Source,
@@ -157,19 +172,29 @@ export function onCurve(
   });
   const rows = (list: readonly CertifiedPoint[], y: (p: CertifiedPoint) => number) => {
     const kept = list.filter((p) => fits(p, where)).sort((a, b) => a.at - b.at);
-    if (kept.length === 0) refuse(`${name} has no certified points for ${JSON.stringify(where)}.`);
+    if (kept.length === 0)
+      throw new Undeterminable(
+        `${name} has no certified points for ${Object.entries(where)
+          .map(([column, value]) => `${column} ${value}`)
+          .join(', ')}.`,
+      );
     return kept.map((p) => ({ at: p.at, y: y(p), u: p.expandedUncertainty / p.coverageFactor, dof: p.dof ?? Infinity }));
   };
-  const outside = () => refuse(`${name} is not certified at ${Number(x.toPrecision(6))}: that lies beyond its points.`);
+  const outside = (from?: number, to?: number): never => {
+    const reach = [from, to].map((end) => (end === undefined ? undefined : Number(end.toPrecision(6))));
+    const span =
+      reach[0] === undefined || reach[1] === undefined ? 'beyond its range' : `it reaches from ${reach[0]} to ${reach[1]}`;
+    throw new Undeterminable(`The certificate of ${name} does not cover ${Number(x.toPrecision(6))}: ${span}.`);
+  };
   if (curve.corrections) {
     const points = rows(curve.corrections, (p) => (p as { correction: number }).correction);
-    const found = along(points, inOwn(s, x)) ?? outside();
+    const found = along(points, inOwn(s, x)) ?? outside(inUse(s, points[0]!.at), inUse(s, points.at(-1)!.at));
     const correction = differenceInUse(s, found.row);
     return made(x + correction, correction, differenceInUse(s, found.uncertainty), found.dof, 1 + found.slope);
   }
   if (curve.values) {
     const points = rows(curve.values, (p) => (p as { value: number }).value);
-    const found = along(points, x) ?? outside();
+    const found = along(points, x) ?? outside(points[0]!.at, points.at(-1)!.at);
     return made(inUse(s, found.row), 0, differenceInUse(s, found.uncertainty), found.dof, differenceInUse(s, found.slope));
   }
   const f = curve.function;
@@ -184,7 +209,7 @@ export function onCurve(
   try {
     result = known.evaluate([x, ...rest]);
   } catch (error) {
-    if (error instanceof OutsideValidityError) return refuse(`${name}: ${error.message}`);
+    if (error instanceof OutsideValidityError) throw new Undeterminable(`${name}: ${error.message}`);
     throw error;
   }
   const reach = beyondEnd * ((f.to ?? 0) - (f.from ?? 0));

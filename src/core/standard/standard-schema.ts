@@ -25,18 +25,27 @@ const curve = {
   function: functionSchema.optional(),
   argument: z.strictObject({ unit: z.string() }).optional(),
 };
-const item = z.looseObject({
-  id: z.string(),
-  marking: z.string().optional(),
-  nominal: z.number(),
-  certified: z.number(),
-  expandedUncertainty: z.number().nonnegative().default(0),
-  coverageFactor: z.number().positive().default(2),
-  dof: z.number().min(1).optional(),
-  resolution: z.number().optional(),
-  properties,
-  ...curve,
-});
+const item = z
+  .looseObject({
+    id: z.string(),
+    marking: z.string().optional(),
+    nominal: z.number(),
+    certified: z.number().optional(),
+    expandedUncertainty: z.number().nonnegative().default(0),
+    coverageFactor: z.number().positive().default(2),
+    dof: z.number().min(1).optional(),
+    resolution: z.number().optional(),
+    properties,
+    ...curve,
+  })
+  .superRefine((i, context) => {
+    if (i.certified === undefined && !i.corrections && !i.values && !i.function)
+      context.addIssue({
+        code: 'custom',
+        path: ['certified'],
+        message: 'Give the certified value, or values, corrections or a function.',
+      });
+  });
 const content = {
   unit: z.string().optional(),
   resolution: z.number().nonnegative().optional(),

@@ -27,7 +27,8 @@ export function recorded(c: StepContext<'identify'>): { texts: string[]; certifi
     return part ? { texts: [part], certified: [] } : nothing;
   }
   const items = itemsHere(c);
-  if (items.length) return { texts: items.map((i) => i.marking || String(i.nominal)), certified: items.map((i) => i.certified) };
+  if (items.length)
+    return { texts: items.map((i) => i.marking || String(i.nominal)), certified: items.flatMap((i) => i.certified ?? []) };
   return { texts: standards.map((s) => s.document.identification), certified: [] };
 }
 

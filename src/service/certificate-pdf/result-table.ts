@@ -133,6 +133,7 @@ function strip(
     lineWidth,
   });
   const mark = (cell: CertificateCell, dy: number, isFilled: boolean): CanvasElement[] => {
+    if (!cell.computed) return [];
     const { value, expandedUncertainty: U } = cell.computed;
     const color = isOut(cell) ? brick : ink;
     return [
@@ -152,7 +153,7 @@ function strip(
   return [
     { type: 'rect', x: at(limits.lower), y: 0, w: at(limits.upper) - at(limits.lower), h: 12, color: '#efeadb' },
     ...[limits.lower, middle, limits.upper].map((edge) => stroke(at(edge), 0, at(edge), 12, soft, 0.5)),
-    ...(found && left ? [stroke(at(found.computed.value), y - 3, at(left.computed.value), y + 3, ink)] : []),
+    ...(found?.computed && left?.computed ? [stroke(at(found.computed.value), y - 3, at(left.computed.value), y + 3, ink)] : []),
     ...(found ? mark(found, left ? -3 : 0, false) : []),
     ...(left ? mark(left, 3, true) : []),
   ];

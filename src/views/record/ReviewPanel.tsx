@@ -17,15 +17,15 @@ export function ReviewPanel({ run, sequence, tookPart, points, person: initialPe
   const person = usePerson(initialPerson);
   const [remark, setRemark] = useState('');
   const [fault, setFault] = useState('');
-  const [key] = useState(newKey);
+  // The same click sent twice is one event; the other decision is another.
+  const [keys] = useState(() => ({ 'run-reviewed': newKey(), 'run-returned': newKey() }));
   const isSame = tookPart.has(person);
   const mayNot = isSame || !person;
 
-  async function send(act: NewAct) {
+  async function send(act: Extract<NewAct, { type: 'run-reviewed' | 'run-returned' }>) {
     const answer = await askServer('POST', `/api/runs/${run}/events`, {
       expectedSequence: sequence,
-      // The same click sent twice is one event; the other decision is another.
-      idempotencyKey: act.type === 'run-returned' ? `${key}-returned` : key,
+      idempotencyKey: keys[act.type],
       person,
       act,
     });

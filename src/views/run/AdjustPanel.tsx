@@ -1,12 +1,24 @@
 import { useEffect, useRef, useState, type FormEvent } from 'react';
-import { adjustmentAdvice, proposedToStore, roundsSentence } from '../../core/run/adjustment-advice';
-import { filledText, instanceTitle } from '../../core/run/place-words';
 import { printedUnit } from '../../core/quantity/unit';
-import { unitIn } from '../../core/steps/step-context';
+import { adjustmentEffects, heldByRecord, proposedFromHeld, roundsSentence } from '../../core/run/adjustment-advice';
+import { ownFormIn } from '../../core/run/own-units';
+import { filledText, instanceTitle } from '../../core/run/place-words';
 import type { RunState } from '../../core/run/run-state';
+import { unitIn } from '../../core/steps/step-context';
+import { digitsApart } from './digits-apart';
 import { useRun } from './run-context';
 
-/** An adjustment: what was stored before, what is stored now, and what is read back. */
+/** What is asked of each stored value, in the order in which it is done. */
+const sides = [
+  ['before', 'Holds now'],
+  ['after', 'Set to'],
+  ['readBack', 'Reads back'],
+] as const;
+
+/**
+ * An adjustment: first what the instrument holds, then what it is set to, then what is read back from it, field by field. Nothing is
+ * filled in beforehand; the record and the proposal appear once it is known what is held.
+ */
 export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], { type: 'adjust' }> }) {
   const { state, act } = useRun();
   const [values, setValues] = useState<Record<string, string>>({});
@@ -15,25 +27,27 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
   const form = useRef<HTMLFormElement>(null);
   useEffect(() => form.current?.querySelector<HTMLElement>('input, button')?.focus(), []);
   const doc = state.procedure.adjustments.find((a) => a.id === item.id)!;
-  const proposed = proposedToStore(adjustmentAdvice(state, item.set), item.id, item.each ?? null);
-  const rounds = roundsSentence(state, item.set, item.id, item.each ?? null);
+  const each = item.each ?? null;
   const place = { set: item.set, series: doc.of[0]!, ...(item.each === undefined ? {} : { each: item.each }) };
-  const sides = [
-    ['before', 'before'],
-    ['after', 'after'],
-  ] as const;
+  const of = (side: string) => Object.fromEntries(doc.stored.map((s) => [s.id, (values[`${s.id}.${side}`] ?? '').trim()]));
+  const held = of('before');
+  const isHeldKnown = Object.values(held).every((text) => text !== '');
+  const proposed = isHeldKnown ? proposedFromHeld(state, item.set, item.id, each, held) : {};
+  const record = isHeldKnown ? heldByRecord(state, item.set, item.id, each) : {};
+  const rounds = roundsSentence(state, item.set, item.id, each);
+  const effects = adjustmentEffects(state, item.set, item.id, each);
+  const names = sides.flatMap(([side]) => doc.stored.map((s) => `${s.id}.${side}`));
   const field = (name: string) => form.current?.querySelector<HTMLInputElement>(`[name="${name}"]`);
 
   function submit(event: FormEvent) {
     event.preventDefault();
-    const names = doc.stored.flatMap((s) => sides.map(([side]) => `${s.id}.${side}`));
     const empty = names.find((n) => (values[n] ?? '').trim() === '');
     if (empty && document.activeElement !== field(empty) && names.includes(document.activeElement?.getAttribute('name') ?? ''))
       return field(empty)?.focus();
     const stored = Object.fromEntries(
       doc.stored.map((s) => {
-        const [before, after] = sides.map(([side]) => (values[`${s.id}.${side}`] ?? '').trim());
-        return [s.id, { ...(before ? { before } : {}), after: after || ' ' }];
+        const [before, after, readBack] = sides.map(([side]) => (values[`${s.id}.${side}`] ?? '').trim());
+        return [s.id, { ...(before ? { before } : {}), after: after || ' ', ...(readBack ? { readBack } : {}) }];
       }),
     );
     const refusal = act({
@@ -44,7 +58,9 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
       stored,
       note: note.trim(),
     });
-    setFault(refusal && { message: refusal.message, at: refusal.path.slice(1).join('.') });
+    const at = refusal ? refusal.path.slice(1).join('.') : '';
+    setFault(refusal && { message: refusal.message, at });
+    if (refusal) field(at || (refusal.path[0] === 'note' ? 'note' : ''))?.focus();
   }
   return (
     <form ref={form} onSubmit={submit} className="flex flex-col gap-3">
@@ -55,39 +71,74 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
       {doc.instruction && <h2 className="text-lg leading-snug">{filledText(state, doc.instruction, place)}</h2>}
       {rounds && <p>{rounds}</p>}
       {doc.caution && <p className="caution">{doc.caution}</p>}
-      {doc.stored.map((s) => (
-        <fieldset key={s.id} className="border-t border-rule pt-1">
-          <legend className="flex w-full items-baseline justify-between gap-3">
-            <span className="font-bold">{s.title}</span>
+      {doc.stored.map((s) => {
+        const unit = printedUnit(ownFormIn(state, s.unit)?.unit ?? unitIn(state, s.unit, place));
+        const [after, readBack] = [of('after')[s.id]!, of('readBack')[s.id]!];
+        const apart = readBack ? digitsApart(after, readBack) : null;
+        return (
+          <fieldset key={s.id} className="border-t border-rule pt-1">
+            <legend className="flex w-full items-baseline justify-between gap-3">
+              <span className="font-bold">{s.title}</span>
+              {record[s.id] !== undefined && (
+                <span className="text-sm text-soft">
+                  by the record <span className="figure">{record[s.id]!.replace('-', '−')}</span> {unit}
+                </span>
+              )}
+            </legend>
             {proposed[s.id] !== undefined && (
-              <span className="text-sm text-soft">
-                proposed <span className="figure">{proposed[s.id]!.replace('-', '−')}</span>{' '}
-                {printedUnit(unitIn(state, s.unit, place))}
-              </span>
+              <p className="flex items-baseline justify-between gap-3 py-1">
+                <span>Proposed</span>
+                <span>
+                  <span className="figure text-3xl font-bold">{proposed[s.id]!.replace('-', '−')}</span>{' '}
+                  <span className="text-xl text-soft">{unit}</span>
+                </span>
+              </p>
             )}
-          </legend>
-          {sides.map(([side, label]) => (
-            <label key={side} className="flex items-baseline gap-3 border-b border-rule-strong">
-              <span className="w-20">{label}</span>
-              <input
-                name={`${s.id}.${side}`}
-                value={values[`${s.id}.${side}`] ?? ''}
-                onChange={(e) => setValues({ ...values, [`${s.id}.${side}`]: e.target.value })}
-                inputMode="decimal"
-                autoComplete="off"
-                maxLength={20}
-                data-keys
-                aria-label={`${s.title}, ${label}`}
-                aria-invalid={fault?.at === `${s.id}.${side}` || undefined}
-                className="figure w-full min-w-0 !border-0 !bg-transparent !text-right !text-3xl font-bold"
-              />
-              <span className="text-xl text-soft">{printedUnit(unitIn(state, s.unit, place))}</span>
-            </label>
+            {sides.map(([side, label]) => (
+              <label key={side} className="flex items-baseline gap-3 border-b border-rule-strong">
+                <span className="w-28">{label}</span>
+                <input
+                  name={`${s.id}.${side}`}
+                  value={values[`${s.id}.${side}`] ?? ''}
+                  onChange={(e) => setValues({ ...values, [`${s.id}.${side}`]: e.target.value })}
+                  inputMode="decimal"
+                  autoComplete="off"
+                  maxLength={20}
+                  data-keys
+                  aria-label={`${s.title}, ${label.toLowerCase()}`}
+                  aria-invalid={fault?.at === `${s.id}.${side}` || undefined}
+                  className="figure w-full min-w-0 !border-0 !bg-transparent !text-right !text-3xl font-bold"
+                />
+                <span className="text-xl text-soft">{unit}</span>
+              </label>
+            ))}
+            {apart && (
+              <p className="fault">
+                Read back as{' '}
+                <span className="figure">
+                  {apart.map(({ text, differs }, i) => (differs ? <mark key={i}>{text}</mark> : <span key={i}>{text}</span>))}
+                </span>
+                : not what was set.
+              </p>
+            )}
+          </fieldset>
+        );
+      })}
+      {effects.length > 0 && (
+        <dl className="ruled text-sm" aria-label="What this would leave">
+          {effects.map((e) => (
+            <div key={e.title} className="flex flex-wrap items-baseline justify-between gap-x-3 py-1">
+              <dt className="text-soft">{e.title}</dt>
+              <dd className={e.isOutside ? 'font-bold text-brick' : ''}>
+                {e.now} → {e.left}
+                {e.isOutside ? ', outside' : ''}
+              </dd>
+            </div>
           ))}
-        </fieldset>
-      ))}
+        </dl>
+      )}
       <label>
-        <span className="block text-sm text-soft">Note, if any</span>
+        <span className="block text-sm text-soft">Note; needed where the instrument holds something else than the record</span>
         <input name="note" value={note} onChange={(e) => setNote(e.target.value)} className="w-full" maxLength={300} />
       </label>
       {fault && (

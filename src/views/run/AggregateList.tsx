@@ -1,3 +1,4 @@
+import { isDetermined } from '../../core/evaluate/undetermined';
 import type { SeriesDocument } from '../../core/procedure/document-schema';
 import { pointTitle, shownUnitOfAggregate, sweepTitle } from '../../core/run/place-words';
 import type { ShownAggregate } from '../../core/run/run-results';
@@ -21,7 +22,7 @@ export function AggregateList({
   place: SheetPlace;
   /** Whether every reading that they are of is there. */ isComplete: boolean;
 }) {
-  const shown = aggregates.filter((a) => a.at === null || a.limits);
+  const shown = aggregates.filter((a) => a.at === null || a.limits || a.verdict);
   if (shown.length === 0) return null;
   const at = { set: place.set, series: place.series, ...(place.each === null ? {} : { each: place.each }) };
   return (
@@ -32,13 +33,25 @@ export function AggregateList({
           const doc = series.aggregates.find((d) => d.id === a.id)!;
           const unit = unitIn(state, doc.unit, at);
           const shownIn = shownUnitOfAggregate(state, series, doc, at);
-          const pair = a.result ? shownPair(a.value, a.result.expandedUncertainty, unit, shownIn, a.limits) : null;
           const where = [a.at === null ? '' : pointTitle(state, { ...at, point: a.at }), sweepTitle(state, series.id, a.sweep)]
             .filter(Boolean)
             .join(', ');
+          const title = where ? `${doc.title}, ${where}` : doc.title;
+          if (!isDetermined(a))
+            return (
+              <div key={i} className="flex flex-wrap items-baseline gap-x-4 px-3 py-1.5">
+                <dt className="mr-auto">
+                  {title} <span className="text-soft">{a.why}</span>
+                </dt>
+                <dd>
+                  <VerdictWord verdict={a.verdict} short />
+                </dd>
+              </div>
+            );
+          const pair = a.result ? shownPair(a.value, a.result.expandedUncertainty, unit, shownIn, a.limits) : null;
           return (
             <div key={i} className="flex flex-wrap items-baseline gap-x-4 px-3 py-1.5">
-              <dt className="mr-auto">{where ? `${doc.title}, ${where}` : doc.title}</dt>
+              <dt className="mr-auto">{title}</dt>
               <dd className="flex flex-wrap items-baseline gap-x-4">
                 <span className="figure font-bold">
                   {withPrintedUnit(

@@ -10,12 +10,13 @@ type Props = {
   isUnreachable: boolean;
   trouble: Trouble | null;
   isFull: boolean;
+  /** The clock of this device differs from the server's by minutes. */ isClockOff?: boolean;
   onSendAgain: () => void;
   onLeaveOut: (key: string) => void;
 };
 
 /** What is typed and not recorded: on its way, or waiting for the person to decide. */
-export function PendingBar({ state, pending, isUnreachable, trouble, isFull, onSendAgain, onLeaveOut }: Props) {
+export function PendingBar({ state, pending, isUnreachable, trouble, isFull, isClockOff, onSendAgain, onLeaveOut }: Props) {
   const [first] = pending;
   return (
     <>
@@ -23,6 +24,11 @@ export function PendingBar({ state, pending, isUnreachable, trouble, isFull, onS
         <p className="caution mx-6 mt-2" role="status">
           The server does not answer. {pending.length} {pending.length === 1 ? 'entry is' : 'entries are'} kept in this browser
           and will be sent as soon as it does. You may go on.
+        </p>
+      )}
+      {isClockOff && (
+        <p className="caution mx-6 mt-2" role="status">
+          The clock of this device is minutes away from the server’s. Times are recorded by the server’s; have this one set.
         </p>
       )}
       {isFull && (

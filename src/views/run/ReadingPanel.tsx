@@ -92,8 +92,13 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
     event.preventDefault();
     if (selected && typed.trim() === '') return onCursor(null);
     if (selected) return say('This reading is taken. Strike it out (x) to take it again, or press Enter to go on.');
-    // Enter takes what is offered; keeping what was typed is another key.
-    take(doubt?.text === typed && doubt.suggestion ? doubt.suggestion : typed);
+    // Enter records what was typed, or asks again: what is offered and what is kept are chosen on purpose, each by a key of its own.
+    take(typed);
+  }
+
+  /** Takes what was perhaps meant: chosen on purpose, never by the key that records. */
+  function takeMeant() {
+    if (doubt?.suggestion) take(doubt.suggestion);
   }
 
   function step(by: 1 | -1) {
@@ -123,6 +128,7 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
   useHotkeys(runKeys.skip.keys, () => setAsking('skip'), keyOptions);
   useHotkeys(runKeys.conditions.keys, onConditions, keyOptions);
   useHotkeys(runKeys.open.keys, () => result && onOpen({ place, symbol: result.symbol }), keyOptions);
+  useHotkeys(runKeys.meant.keys, takeMeant, { ...keyOptions, enabled: asking === null && Boolean(doubt?.suggestion) });
   useHotkeys(runKeys.keep.keys, () => doubt?.keepable && setAsking('reason'), keyOptions);
 
   /** A digit chooses where the reading is a choice. */
@@ -274,8 +280,8 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
             {doubt && (
               <p className="mt-1 flex flex-wrap gap-2">
                 {doubt.suggestion && (
-                  <button type="submit" className="button button-main">
-                    Take {doubt.suggestion} <span className="key">Enter</span>
+                  <button type="button" className="button" onClick={() => takeMeant()}>
+                    Take {doubt.suggestion} <span className="key">{runKeys.meant.shown}</span>
                   </button>
                 )}
                 {doubt.keepable && (

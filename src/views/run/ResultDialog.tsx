@@ -2,9 +2,9 @@ import { comparedWords } from '../../core/certificate/certificate-tables';
 import { printedUnit } from '../../core/quantity/unit';
 import { roundToDecimals } from '../../core/quantity/rounding';
 import { placeTitle, seriesOf, setTitle, shownUnit } from '../../core/run/place-words';
-import { pointIn } from '../../core/run/run-results';
+import { determinedIn } from '../../core/run/run-results';
 import type { RunState } from '../../core/run/run-state';
-import { inShownUnit, limitWords, shownPair, significant, withPrintedUnit } from '../../core/run/shown-value';
+import { differenceInShownUnit, limitWords, shownPair, significant, withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import type { ProcedureDocument } from '../../core/procedure/document-schema';
 import type { Contribution } from '../../core/uncertainty/propagate';
@@ -76,7 +76,7 @@ const columns: DataColumn<Line>[] = [
     className: 'figure',
     sortBy: ({ c }) => Math.abs(c.contribution),
     cell: ({ c, unit, shownIn }) =>
-      withPrintedUnit(significant(Math.abs(inShownUnit(c.contribution, unit, shownIn)), 3), shownIn),
+      withPrintedUnit(significant(Math.abs(differenceInShownUnit(c.contribution, unit, shownIn)), 3), shownIn),
   },
   {
     id: 'share',
@@ -100,7 +100,7 @@ export function ResultDialog({
 }) {
   const { place, symbol } = opened;
   const doc = seriesOf(state, place.series)!.results.find((r) => r.symbol === symbol)!;
-  const result = pointIn(state, place, [doc])?.[symbol];
+  const result = determinedIn(state, place, doc);
   if (!result) return null;
   const unit = unitIn(state, doc.unit, place);
   const shownIn = shownUnit(state, doc, place);
@@ -179,7 +179,7 @@ export function ResultDialog({
         )}
         u ={' '}
         <span className="figure">
-          {withPrintedUnit(significant(inShownUnit(result.standardUncertainty, unit, shownIn), 3), shownIn)}
+          {withPrintedUnit(significant(differenceInShownUnit(result.standardUncertainty, unit, shownIn), 3), shownIn)}
         </span>{' '}
         · effective degrees of freedom{' '}
         <span className="figure">{result.effectiveDof === null ? 'infinite' : Math.floor(result.effectiveDof + 1e-9)}</span> · k ={' '}

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from 'react';
-import { asAct } from '../../core/log/acts';
+import { asAct, doneAt } from '../../core/log/acts';
 import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
 import { withPlan } from '../../core/run/act-plan';
 import { admit } from '../../core/run/admit';
@@ -21,7 +21,7 @@ import type { StepItem } from '../steps/StepPanel';
 import { PreparationList } from './PreparationList';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RunContextProvider } from './run-context';
-import { useBenchClock, useBenchKeys } from './use-bench';
+import { doneNow, useBenchClock, useBenchKeys } from './use-bench';
 import { useRunLogs } from './use-run-log';
 import { NowSection } from './NowSection';
 import { PresentPanel } from './PresentPanel';
@@ -74,7 +74,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const { stores, snapshots } = useRunLogs([{ run, events }]);
   const store = stores[0]!;
   const { state, pending, isUnreachable, trouble, isFull } = snapshots[0]!;
-  const { now, ahead, serverTime } = useBenchClock(startedAt);
+  const { now, isOff } = useBenchClock(startedAt);
   const person = usePerson(initialPerson);
   const [cursor, setCursor] = useState<Slot | null>(null);
   const [opened, setOpened] = useState<OpenResult | null>(null);
@@ -96,16 +96,16 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const act = useCallback(
     (entry: NewAct): Refusal | null => {
       if (!person) return { message: 'Say who is at the bench first: with the button at the top right.', path: ['person'] };
-      const at = new Date();
+      const done = doneNow();
       if (store.getSnapshot().trouble)
         return { message: 'First decide what becomes of what was not recorded: it is listed at the top.', path: ['pending'] };
       const before = store.getSnapshot().state;
       const whole = withPlan(before, asAct(entry));
-      const refusal = admit(before, whole, person, serverTime(at));
-      if (!refusal) store.append(whole, person, { at: at.toISOString(), ahead });
+      const refusal = admit(before, whole, person, doneAt({ at: done.at, done }));
+      if (!refusal) store.append(whole, person, done);
       return refusal;
     },
-    [store, person, ahead, serverTime],
+    [store, person],
   );
 
   const select = (to: Slot) => {
@@ -175,13 +175,14 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           onPrepare={isPreparing ? null : () => setLookingBack(!lookingBack)}
         />
       </div>
-      {(isUnreachable || isFull || trouble) && (
+      {(isUnreachable || isFull || trouble || isOff) && (
         <PendingBar
           state={state}
           pending={pending}
           isUnreachable={isUnreachable}
           trouble={trouble}
           isFull={isFull}
+          isClockOff={isOff}
           onSendAgain={store.sendAgain}
           onLeaveOut={store.leaveOut}
         />

@@ -1,11 +1,13 @@
 import { useMemo } from 'react';
 import type { EvaluatedResult } from '../../core/evaluate/evaluate';
+import { isDetermined, type Undetermined } from '../../core/evaluate/undetermined';
 import type { Place } from '../../core/log/event-schema';
 import type { ResultDocument } from '../../core/procedure/document-schema';
 import { completedText } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';
 import { decimalsNeeded, pointTitle, pointUnit, seriesOf, shownUnit, sweepTitle } from '../../core/run/place-words';
 import { observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
+import { shownNominal } from '../../core/run/own-units';
 import { pointIn } from '../../core/run/run-results';
 import { isPointRead, placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
 import { limitWords, shownPair } from '../../core/run/shown-value';
@@ -48,7 +50,7 @@ export function SeriesSheet(props: Props) {
   const at: Place = { set: place.set, series: place.series, ...(place.each === null ? {} : { each: place.each }) };
   const results = shownResults(offeredResults(state, at));
   const points = state.places.get(placesKey(place.set, place.series, place.each))?.points ?? [];
-  const nominals = points.flatMap((p) => (p.nominal === undefined || p.label !== undefined ? [] : [p.nominal]));
+  const nominals = points.flatMap((p) => (p.label === undefined ? (shownNominal(state, { ...at, point: p.id }) ?? []) : []));
   const decimals = decimalsNeeded(nominals);
   const isLong = layout.rows.length > fewRows;
   const unit = printedUnit(pointUnit(state, at));
@@ -135,8 +137,8 @@ const isRowOf = (row: SheetRow, slot: Slot): boolean =>
 function pointTitleOf(state: RunState, place: Place, decimals: number, before: SheetRow | undefined, row: SheetRow): string {
   const sweep = row.sweep === null ? '' : sweepTitle(state, place.series!, row.sweep);
   const point = state.places.get(placesKey(place.set, place.series!, place.each))?.points.find((p) => p.id === row.point);
-  const title =
-    point?.label === undefined && point?.nominal !== undefined ? point.nominal.toFixed(decimals) : pointTitle(state, place);
+  const nominal = shownNominal(state, place);
+  const title = point?.label === undefined && nominal !== undefined ? nominal.toFixed(decimals) : pointTitle(state, place);
   const own = seriesOf(state, place.series)?.points ? title : '';
   if (!row.isFirst) return String(row.repeat);
   const named = row.sweep !== null && before?.sweep !== row.sweep ? `${sweep} ${own}` : own;
@@ -297,8 +299,8 @@ function Cell({
   );
 }
 
-const markOf = (r: EvaluatedResult | undefined): Mark | null =>
-  r ? { value: r.estimate, expandedUncertainty: r.expandedUncertainty } : null;
+const markOf = (r: EvaluatedResult | Undetermined | undefined): Mark | null =>
+  r && isDetermined(r) ? { value: r.estimate, expandedUncertainty: r.expandedUncertainty } : null;
 
 function Results({
   state,
@@ -334,7 +336,10 @@ function Results({
       {results.map((r) => {
         const own = here?.[r.symbol];
         const unit = unitIn(state, r.unit, at);
-        const pair = own && shownPair(own.estimate, own.expandedUncertainty, unit, shownUnit(state, r, at), own.limits);
+        const pair =
+          own && isDetermined(own)
+            ? shownPair(own.estimate, own.expandedUncertainty, unit, shownUnit(state, r, at), own.limits)
+            : undefined;
         return [
           <td key={`${r.symbol}-v`} className="text-right">
             {pair && (
@@ -358,7 +363,7 @@ function Results({
       {judged && (
         <>
           <td title={shown?.limits && limitWords(shown.limits, unitIn(state, judged.unit, at), shownUnit(state, judged, at))}>
-            {shown?.limits && (
+            {shown?.limits && isDetermined(shown) && (
               <span className="flex justify-center">
                 <PairMark
                   width={150}
@@ -373,7 +378,9 @@ function Results({
               </span>
             )}
           </td>
-          <td className="text-sm">{result?.verdict && isWhole && <VerdictWord verdict={result.verdict} short />}</td>
+          <td className="text-sm" title={result && !isDetermined(result) ? result.why : undefined}>
+            {result?.verdict && isWhole && <VerdictWord verdict={result.verdict} short />}
+          </td>
         </>
       )}
     </>

@@ -10,6 +10,7 @@ export const runKeys = {
   conditions: { keys: 't', shown: 't', what: 'Read the conditions again' },
   skip: { keys: 'k', shown: 'k', what: 'Skip this point, with a reason' },
   open: { keys: 'u', shown: 'u', what: 'Open the result of this point and what it is made of' },
+  meant: { keys: 'm', shown: 'm', what: 'Take what was perhaps meant in place of what was typed' },
   keep: { keys: '=', shown: '=', what: 'Keep what was typed although it is doubted, with a reason' },
   schools: { keys: 'w', shown: 'w', what: 'Show what every school says of the next date' },
   help: { keys: '?', shown: '?', what: 'Show these keys' },
@@ -27,7 +28,7 @@ const ownKeys: RunKey[] = [
     shown: '0–9 , .',
     what: 'Type what it shows: comma and point both work; a digit alone chooses where there is a choice',
   },
-  { keys: 'enter', shown: 'Enter', what: 'Take the reading and go on; answer yes; do what is proposed; take what is offered' },
+  { keys: 'enter', shown: 'Enter', what: 'Take the reading and go on; answer yes; do what is proposed' },
 ];
 const lastKeys: RunKey[] = [
   { keys: 'n', shown: 'n', what: 'Answer a question with no' },

@@ -1,3 +1,4 @@
+import { doneAt } from '../../core/log/acts';
 import type { Act, RecordedEvent } from '../../core/log/event-schema';
 import { admit } from '../../core/run/admit';
 import { runState, withEvent, type RunState } from '../../core/run/run-state';
@@ -44,6 +45,7 @@ export class RunLogStore {
   private unreachable = false;
   private trouble: Trouble | null = null;
   private sending = false;
+  private sentDone: Done | undefined;
   private listeners = new Set<() => void>();
   private state: RunState;
   private snapshot: RunLogSnapshot;
@@ -116,6 +118,7 @@ export class RunLogStore {
 
   private async sendFirst(): Promise<void> {
     const { key, act, person, done } = this.pending[0]!;
+    this.sentDone = done;
     const answer = await this.options.send({
       expectedSequence: this.events.at(-1)!.sequence,
       idempotencyKey: key,
@@ -141,7 +144,10 @@ export class RunLogStore {
       this.options.others?.tell(event);
     }
     // What this window showed ahead is what was recorded, so nothing is folded anew; otherwise it is.
-    if (event.sequence !== this.events.at(-1)!.sequence) this.refold();
+    const sent = this.sentDone;
+    const isAsShown =
+      sent !== undefined && Math.abs(Date.parse(doneAt(event)) - Date.parse(doneAt({ at: sent.at, done: sent }))) < 1000;
+    if (event.sequence !== this.events.at(-1)!.sequence || !isAsShown) this.refold();
     this.publish();
   }
 

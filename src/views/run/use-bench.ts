@@ -1,19 +1,31 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useEffect } from 'react';
+import type { RecordedEvent } from '../../core/log/event-schema';
 import { useNow } from '../../ui/clock';
+import { deviceAhead, lastContact, serverNow } from '../../ui/server-clock';
 import { fetchLater } from '../../ui/later';
 import { runKeys } from './keymap';
 
-/**
- * The time by the server's clock, and the seconds by which the clock of this bench was ahead of it as the page came.
- * @param startedAt the server's time as it made the page
- */
-export function useBenchClock(startedAt: string): { now: string; ahead: number; serverTime: (at: Date) => string } {
-  const [ahead] = useState(() => (typeof window === 'undefined' ? 0 : (Date.now() - Date.parse(startedAt)) / 1000));
-  const benchNow = useNow(startedAt);
-  const serverTime = useCallback((at: Date) => new Date(at.getTime() - 1000 * ahead).toISOString(), [ahead]);
-  // The first moment is the server's own: the markup that came from there says the same.
-  return { now: benchNow === startedAt ? startedAt : serverTime(new Date(benchNow)), ahead, serverTime };
+export type Done = NonNullable<RecordedEvent['done']>;
+
+/** When an act is done: by this device's clock, with what that is ahead of the server's and when the server last answered. */
+export function doneNow(): Done {
+  const device = Date.now();
+  const contact = lastContact();
+  return {
+    at: new Date(device).toISOString(),
+    ahead: (device - serverNow()) / 1000,
+    ...(contact === null ? {} : { contact }),
+  };
 }
+
+/** The server's time, and whether this device's clock differs from it by minutes. @param startedAt what the markup says */
+export function useBenchClock(startedAt: string): { now: string; isOff: boolean } {
+  const now = useNow(startedAt);
+  return { now, isOff: now !== startedAt && Math.abs(deviceAhead()) > clockTolerance };
+}
+
+/** Seconds by which a device's clock may differ before it is said. */
+const clockTolerance = 120;
 
 /** Fetches what comes later, and keeps the keyboard alive: the page of keys, and a key pressed after a click beside everything. */
 export function useBenchKeys(onHelp: () => void, more: Record<string, () => void> = {}): void {

@@ -5,6 +5,7 @@ import { completedText } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';
 import { instanceTitle, pointTitle, seriesOf, setTitle, shownUnit, sweepTitle } from '../../core/run/place-words';
 import { observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
+import { isDetermined } from '../../core/evaluate/undetermined';
 import { pointIn } from '../../core/run/run-results';
 import { isPointRead, skipOf, slotKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
 import { shownPair } from '../../core/run/shown-value';
@@ -304,6 +305,12 @@ function ResultCell({
   if (sweep !== undefined && !doc.over?.includes('sweeps')) at.sweep = sweep;
   const result = pointIn(state, at, [doc])?.[symbol];
   if (!result) return null;
+  if (!isDetermined(result))
+    return (
+      <span className="pr-1 text-sm" title={result.why}>
+        <VerdictWord verdict={result.verdict} short />
+      </span>
+    );
   const unit = unitIn(state, doc.unit, at);
   const shownIn = shownUnit(state, doc, at);
   const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits);

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { asAct } from '../../core/log/acts';
+import { asAct, doneAt } from '../../core/log/acts';
 import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
 import { withPlan } from '../../core/run/act-plan';
 import { admit } from '../../core/run/admit';
@@ -23,7 +23,7 @@ import { PresentPanel } from '../run/PresentPanel';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 import { RunContextProvider } from '../run/run-context';
 import type { OpenResult } from '../run/SeriesSheet';
-import { useBenchClock, useBenchKeys } from '../run/use-bench';
+import { doneNow, useBenchClock, useBenchKeys } from '../run/use-bench';
 import { useRunLogs } from '../run/use-run-log';
 import { MemberStrip } from './MemberStrip';
 import { SetUpSheet, type MemberSlot } from './SetUpSheet';
@@ -44,7 +44,7 @@ const forAll = (count: number): string => (count === 1 ? 'For the one left' : co
 export const SetUpView = guarded(function SetUpView({ runs, person: initialPerson, startedAt }: Props) {
   const { stores, snapshots } = useRunLogs(runs);
   const states = snapshots.map((s) => s.state);
-  const { now, ahead, serverTime } = useBenchClock(startedAt);
+  const { now, isOff } = useBenchClock(startedAt);
   const person = usePerson(initialPerson);
   const [cursor, setCursor] = useState<MemberSlot | null>(null);
   const [opened, setOpened] = useState<(OpenResult & { member: number }) | null>(null);
@@ -72,7 +72,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
     if (!person) return { message: 'Say who is at the bench first: with the button at the top right.', path: ['person'] };
     if (stores.some((s) => s.getSnapshot().trouble))
       return { message: 'First decide what becomes of what was not recorded: it is listed at the top.', path: ['pending'] };
-    const at = new Date();
+    const done = doneNow();
     const present = stores.map((s) => s.getSnapshot().state);
     const whose = alone ? null : nextTurn(present);
     const acts = spreadAct(
@@ -84,11 +84,11 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
     );
     const whole = acts.map((a) => ({ member: a.member, act: withPlan(present[a.member]!, a.act) }));
     for (const { member: to, act } of whole) {
-      const refusal = admit(present[to]!, act, person, serverTime(at));
+      const refusal = admit(present[to]!, act, person, doneAt({ at: done.at, done }));
       if (!refusal) continue;
       return to === member ? refusal : { ...refusal, message: `${present[to]!.instrument.identification}: ${refusal.message}` };
     }
-    for (const { member: to, act } of whole) stores[to]!.append(act, person, { at: at.toISOString(), ahead });
+    for (const { member: to, act } of whole) stores[to]!.append(act, person, done);
     return null;
   };
 
@@ -222,7 +222,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
         />
       </div>
       {snapshots.map((s, i) =>
-        s.isUnreachable || s.isFull || s.trouble ? (
+        s.isUnreachable || s.isFull || s.trouble || (isOff && i === 0) ? (
           <PendingBar
             key={runs[i]!.run}
             state={s.state}
@@ -230,6 +230,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
             isUnreachable={s.isUnreachable && snapshots.findIndex((x) => x.isUnreachable) === i}
             trouble={s.trouble}
             isFull={s.isFull}
+            isClockOff={isOff && i === 0}
             onSendAgain={stores[i]!.sendAgain}
             onLeaveOut={stores[i]!.leaveOut}
           />

@@ -1,9 +1,10 @@
 import type { EvaluatedResult } from '../../core/evaluate/evaluate';
 import type { Place } from '../../core/log/event-schema';
 import type { ResultDocument } from '../../core/procedure/document-schema';
+import { shownNominal } from '../../core/run/own-units';
 import { pointTitle, shownUnit } from '../../core/run/place-words';
 import { offeredResults } from '../../core/run/reading-rules';
-import { pointIn } from '../../core/run/run-results';
+import { determinedIn } from '../../core/run/run-results';
 import { placesKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
 import { unitIn } from '../../core/steps/step-context';
 
@@ -39,9 +40,9 @@ export function sketchData(state: RunState, slot: Slot): SketchData {
     return {
       id: p.id,
       title: pointTitle(state, at),
-      nominal: p.nominal,
+      nominal: shownNominal(state, at),
       columns: p.columns,
-      result: result && read.has(p.id) ? pointIn(state, at, [result])?.[result.symbol] : undefined,
+      result: result && read.has(p.id) ? determinedIn(state, at, result) : undefined,
       isHere: p.id === slot.point,
     };
   });

@@ -10,8 +10,8 @@ function linesOf(content: Pick<StandardContent, 'items' | 'corrections' | 'value
   return [
     ...(content.items ?? []).map((i) => ({
       title: i.marking || number(i.nominal),
-      value: number(i.certified),
-      deviation: i.certified - i.nominal,
+      value: i.certified === undefined ? '' : number(i.certified),
+      deviation: i.certified === undefined ? 0 : i.certified - i.nominal,
       expandedUncertainty: i.expandedUncertainty,
       coverageFactor: i.coverageFactor,
     })),

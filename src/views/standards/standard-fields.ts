@@ -56,7 +56,11 @@ function tableText(d: StandardDocument): string {
       ? ['shows', 'correction', 'U', 'k']
       : ['at', 'value', 'U', 'k'];
   const lines = (
-    d.items?.map((i) => [i.marking || String(i.nominal), figure(i.nominal), figure(i.certified)]) ??
+    d.items?.map((i) => [
+      i.marking || String(i.nominal),
+      figure(i.nominal),
+      i.certified === undefined ? '' : figure(i.certified),
+    ]) ??
     d.corrections?.map((c) => [figure(c.at), figure(c.correction)]) ??
     d.values?.map((v) => [figure(v.at), figure(v.value)]) ??
     []

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import { parsePlainNumber } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';
-import { limitsIn, unitIn, withUnit } from '../../core/steps/step-context';
+import { measuredHere } from '../../core/steps/measure';
+import { withUnit } from '../../core/steps/step-context';
 import { BigEntry } from '../../ui/BigEntry';
 import { StepText, type StepPanelProps } from './StepPanel';
 
@@ -11,8 +12,8 @@ export function MeasurePanel({ context, step, item, done }: StepPanelProps<'meas
   const [fault, setFault] = useState('');
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => input.current?.focus(), [item.id]);
-  const unit = unitIn(context.state, step.unit, context.place);
-  const { lower, upper } = limitsIn(context, step);
+  const { unit, limits, toDocument } = measuredHere(context);
+  const { lower, upper } = limits;
   const wanted =
     lower === undefined && upper === undefined
       ? ''
@@ -27,7 +28,7 @@ export function MeasurePanel({ context, step, item, done }: StepPanelProps<'meas
       onSubmit={(e) => {
         e.preventDefault();
         const parsed = parsePlainNumber(typed);
-        const refusal = done(parsed.ok ? parsed.reading.value : Number.NaN, typed.trim() || ' ');
+        const refusal = done(parsed.ok ? toDocument(parsed.reading.value) : Number.NaN, typed.trim() || ' ');
         setFault(refusal ? `${refusal.message}${refusal.suggestion ? ` (${refusal.suggestion}?)` : ''}` : '');
       }}
     >

@@ -1,0 +1,46 @@
+/**
+ * The server's time as this page knows it: learnt from every answer, counted on by a clock that nobody can set and that only runs
+ * forward. What stood in the page when it was made is never taken for the present: it may have come from the browser's own store.
+ */
+
+type Contact = { server: number; steady: number };
+let contact: Contact | null = null;
+/** The latest time that was told by the server's clock: later ones are never earlier. */
+let latest = 0;
+
+/** Takes up the server's time from an answer; what is no time is passed over. */
+export function learnServerTime(iso: string | null, steady = performance.now()): void {
+  const server = iso === null ? NaN : Date.parse(iso);
+  if (Number.isFinite(server)) contact = { server, steady };
+}
+
+/** The time in milliseconds: the server's where it has ever answered, else this device's own. */
+export function serverNow(steady = performance.now(), device = Date.now()): number {
+  if (!contact) return device;
+  latest = Math.max(latest, contact.server + (steady - contact.steady));
+  return latest;
+}
+
+/** By how many seconds this device's clock is ahead of the server's; 0 as long as nothing is known. */
+export const deviceAhead = (): number => (contact ? (Date.now() - serverNow()) / 1000 : 0);
+
+/** When the server last answered, by its own clock; null where it never has. */
+export const lastContact = (): string | null => (contact ? new Date(contact.server).toISOString() : null);
+
+/** Asks for the time alone: as a page comes, and when a device wakes, since no clock of a browser counts while it sleeps. */
+export async function askServerTime(): Promise<void> {
+  try {
+    const response = await fetch('/api/time', { cache: 'no-store' });
+    learnServerTime(response.headers.get(serverTimeHeader));
+  } catch {
+    // Without an answer what is known counts on.
+  }
+}
+
+export const serverTimeHeader = 'x-server-time';
+
+/** Forgets everything: for tests. */
+export function forgetServerTime(): void {
+  contact = null;
+  latest = 0;
+}
