@@ -5,7 +5,7 @@ import type { ProcedureDocument, SeriesDocument } from './document-schema';
 export type DocumentWarning = { path: (string | number)[]; message: string };
 
 /** What follows a point's number in a text: a unit there would be printed twice, or be the wrong one. */
-const unitBehindNominal = /\{point\.nominal\}[\s\u00a0\u202f]*([^\s{}.,;:!?()]+)/g;
+const unitBehindNominal = /\{point\.nominal\}[\s\u00a0\u202f]*(?!in [a-z])([^\s{}.,;:!?()]+)/g;
 
 /**
  * Where a document names no unit, so that its numbers stand as they are whatever the instrument is told in, and where it writes a unit
