@@ -22,8 +22,8 @@ export type Bench = {
   /** Value, spread and decimals of a condition. */ conditions?: Record<string, [number, number, number]>;
   /** Numbers that steps ask for, or formulas of them, to whole numbers. */ measured?: Record<string, number | string>;
   /** True values of results that nothing limits. */ free?: Record<string, number>;
-  /** What happens to it: to which series (else the first that is judged), to all points alike or growing along them, and how much of the limit. */
-  spoilt?: string;
+  /** What happens to it: to which series (else the first that is judged; one cause may move several), to all points alike or growing along them, and how much of the limit. */
+  spoilt?: string | string[];
   spoiltBy?: 'offset' | 'span';
   spoiltShare?: number;
   series: Record<string, Record<string, Shown>>;
@@ -131,7 +131,7 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
       const first = state.procedure.series.find((s) => s.results.some((r) => r.tolerance || r.tolerances))?.id;
       const growth = bench.spoiltBy === 'span' ? along(state, slot) : 1;
       const base =
-        isSpoilt && slot.series === (bench.spoilt ?? first)
+        isSpoilt && [bench.spoilt ?? first].flat().includes(slot.series)
           ? (bench.spoiltShare ?? 1.3) * growth
           : zero + slope * (2 * along(state, slot) - 1);
       return Math.max(isSpoilt ? -2 : -0.75, Math.min(isSpoilt ? 2 : 0.75, base + ownOf(`${slot.each ?? ''}|${symbol}`)));

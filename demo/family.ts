@@ -11,7 +11,7 @@ const benchSchema = z.strictObject({
   conditions: z.record(z.string(), z.tuple([number, number, number])).optional(),
   measured: z.record(z.string(), z.union([number, z.string()])).optional(),
   free: z.record(z.string(), number).optional(),
-  spoilt: z.string().optional(),
+  spoilt: z.union([z.string(), z.array(z.string())]).optional(),
   spoiltBy: z.enum(['offset', 'span']).optional(),
   spoiltShare: number.optional(),
   series: z.record(

@@ -227,7 +227,7 @@ export const moreStandards: DemoStandard[] = [
       kind: 'gloss-check-tile',
       designation: 'Check tile, half gloss',
       unit: '1',
-      items: [item('c60', '60°', 60, 52.4, 0.4)],
+      items: [item('c20', '20°', 20, 31.6, 0.4), item('c60', '60°', 60, 52.4, 0.4), item('c85', '85°', 85, 71.8, 0.4)],
     },
   },
 ];

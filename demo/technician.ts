@@ -33,8 +33,10 @@ function plainStep(context: StepContext, item: StepItem): NewAct {
     case 'confirm':
     case 'do':
       return done(true);
-    case 'identify':
-      return done(recorded(context as StepContext<'identify'>).texts[0] ?? 'none');
+    case 'identify': {
+      const { texts, certified } = recorded(context as StepContext<'identify'>);
+      return done(step.typed === 'certified' && certified.length ? certified.join(' ') : (texts[0] ?? 'none'));
+    }
     case 'choose':
       return done(step.want ?? step.options[0]!.id);
     case 'check':

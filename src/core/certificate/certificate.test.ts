@@ -74,7 +74,7 @@ describe('the certificate', () => {
   it('has a line for every judged statistic, and none for those that only serve another', () => {
     const bench = new TestBench(setups['balance']!()).playTo('end');
     const lines = certificateOf(bench.state, laboratory).tables.flatMap((t) => t.lines.map((l) => l.title));
-    expect(lines).toContain('Standard deviation, 100 g');
+    expect(lines).toContain('Standard deviation, 180 g');
     expect(lines).toContain('Greatest deviation from the centre');
     expect(lines.filter((l) => l.startsWith('Difference up and down'))).toEqual([]);
   });

@@ -210,8 +210,8 @@ function worstOf(left: readonly (LeftValue | null)[]): LeftValue | null {
 }
 
 /**
- * What an adjustment leaves in each series that it moves: those that it affects, as far as their results are in the unit of the one it
- * works on.
+ * What an adjustment leaves in each series that it moves: those that it affects, as far as they judge the result it works on. What it
+ * does to another result, as one that is told against a reading of its own, cannot be foretold.
  */
 function effectsOf(
   s: Setting,
@@ -227,8 +227,7 @@ function effectsOf(
     if (!series || series.doc.gate) return [];
     const isIts = (x: { unit: unknown; gate?: boolean | undefined; tolerance?: unknown; tolerances?: unknown }) =>
       !x.gate && (x.tolerance ?? x.tolerances) !== undefined && x.unit === unit;
-    const symbol =
-      series.doc.results.find((r) => r.symbol === doc.result && isIts(r))?.symbol ?? series.doc.results.find(isIts)?.symbol;
+    const symbol = series.doc.results.find((r) => (doc.result === undefined || r.symbol === doc.result) && isIts(r))?.symbol;
     if (symbol === undefined) return [];
     const { shown } = evidenceOf(s, { ...doc, of: [id], result: symbol }, set, instance, path);
     const [now, left] = [worstLeft(shown, () => 0), worstLeft(shown, taken)];

@@ -104,18 +104,27 @@ export function settingOf(
   for (const id of Object.keys(given.standards))
     if (!doc.standards.some((r) => r.role === id))
       throw new DocumentError(`"${id}" is not a role of this procedure.`, ['standards', id]);
+  /** Whether something stands; in a plan that does not know the instrument what hangs on it stays open. */
+  const stands = (when: Parameters<typeof isIn>[1], path: (string | number)[]): boolean => {
+    try {
+      return isIn(s, when, noScope(given.set, path));
+    } catch (error) {
+      if (planning && isNotKnownYet(error)) return true;
+      throw error;
+    }
+  };
   // What was recorded first says which roles and series stand, so steps without a place are there already.
   const unfilled = new Set<string>();
   for (const role of doc.standards) {
     const list = given.standards[role.role];
     const standards: StandardDocument[] = list === undefined ? [] : Array.isArray(list) ? list : [list];
-    if (!isIn(s, role.when, noScope(given.set, ['procedure', 'standards']))) continue;
+    if (!stands(role.when, ['procedure', 'standards'])) continue;
     if (standards.length) s.standards.set(role.role, standards);
     else if (role.optional) unfilled.add(role.role);
   }
   doc.series.forEach((series, i) => {
     const path = ['procedure', 'series', i];
-    if (!isIn(s, series.when, noScope(given.set, path))) return;
+    if (!stands(series.when, path)) return;
     const roles = Object.entries(series.uses).map(([use, u]) => u.role ?? use);
     const observed = series.observe.map((o) => o.of);
     // A series that uses an optional role which nobody fills is left out.

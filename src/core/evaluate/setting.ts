@@ -307,9 +307,11 @@ function readPoints(s: Setting, series: Series, instance: Instance): Point[] {
   const enough = (count: number) => {
     if (count > mostPoints) throw new DocumentError(`These are ${count} points; a series has at most ${mostPoints}.`, path);
   };
+  /** Moved to what the standard has, where the points ask for that. */
+  const held = (nominal: number): number => (declared.nearest ? nearestHeld(s, series, declared.nearest, nominal) : nominal);
   const plain = (nominals: number[]): Point[] => {
     enough(nominals.length);
-    return nominals.map((nominal, i) => point(i, declared.nearest ? nearestHeld(s, series, declared.nearest, nominal) : nominal));
+    return nominals.map((nominal, i) => point(i, held(nominal)));
   };
 
   if (declared.table)
@@ -319,7 +321,7 @@ function readPoints(s: Setting, series: Series, instance: Instance): Point[] {
           key === 'when' || key === 'label' || key === 'nominal' ? [] : [[key, isNum(value) ? numberOf(s, value, scope) : value]],
         ),
       );
-      const nominal = row.nominal === undefined ? undefined : num(row.nominal);
+      const nominal = row.nominal === undefined ? undefined : held(num(row.nominal));
       const made = point(i, nominal, { label: row.label, columns });
       if (isIn(s, row.when, { ...scope, point: made })) return [made];
       const leftOut = series.leftOutAt.get(instance) ?? new Set<string>();

@@ -25,6 +25,16 @@ export type PlanItem = {
 
 export type RunPlan = { plan: PlanItem[]; waitingMinutes: number; handsOnMinutes: number; readings: number };
 
+/** Whether something is asked for; what hangs on an instrument that is not known yet stays in. */
+function stands(s: Setting, when: Parameters<typeof isIn>[1], scope: Scope): boolean {
+  try {
+    return isIn(s, when, scope);
+  } catch (error) {
+    if (isNotKnownYet(error)) return true;
+    throw error;
+  }
+}
+
 /** The most things a plan may hold. */
 const mostItems = 200_000;
 
@@ -62,7 +72,7 @@ class Assembly {
     this.s.doc.steps
       .filter((step) => (step.after === 'run') === after && (step.sets !== undefined) === perSet)
       .filter((step) => !perSet || step.sets!.includes(kindOfSet(set)))
-      .filter((step) => isIn(this.s, step.when, noScope(set, ['procedure', 'steps'])))
+      .filter((step) => stands(this.s, step.when, noScope(set, ['procedure', 'steps'])))
       .forEach((step) => this.step(step, set));
   }
 
@@ -70,7 +80,7 @@ class Assembly {
   set(set: string, wanted: readonly Series[]): void {
     this.runSteps(false, set, true);
     for (const c of this.s.doc.conditions)
-      if (c.recorded === 'set' && isIn(this.s, c.when, noScope(set)))
+      if (c.recorded === 'set' && stands(this.s, c.when, noScope(set)))
         this.push({ type: 'condition', set, id: c.id, title: c.title });
     for (const series of wanted) {
       if (series.doc.with !== undefined && wanted.some((w) => w.doc.id === series.doc.with)) continue; // planned with that one
@@ -182,9 +192,9 @@ function planSeries(
       )
       .filter((step) => step.sets === undefined || step.sets.includes(kindOfSet(set)))
       .filter((step) => step.sweeps === undefined || slot.sweep === null || step.sweeps.includes(slot.sweep))
-      .filter((step) => isIn(s, step.when, scopeOf(slot)))
+      .filter((step) => stands(s, step.when, scopeOf(slot)))
       .forEach((step) => assembly.step(step, set, { ...placeOf(slot), repeat: slot.repeat + 1 }));
-  const conditions = s.doc.conditions.filter((c) => (doc.conditions?.includes(c.id) ?? true) && isIn(s, c.when, noScope(set)));
+  const conditions = s.doc.conditions.filter((c) => (doc.conditions?.includes(c.id) ?? true) && stands(s, c.when, noScope(set)));
   const record = (recorded: 'series' | 'point', slot: Slot) => {
     for (const c of conditions)
       if (c.recorded === recorded)

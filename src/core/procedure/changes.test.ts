@@ -4,7 +4,7 @@ import { changesBetween } from './changes';
 
 const balance = JSON.parse(readFileSync('procedures/balance.json', 'utf8')) as {
   revision: number;
-  series: { id: string; results?: { tolerance: unknown }[]; repeats?: number }[];
+  series: { id: string; results?: { tolerance: unknown }[]; repeats?: unknown }[];
 };
 
 describe('what changed between two revisions', () => {
@@ -19,7 +19,7 @@ describe('what changed between two revisions', () => {
     ];
     expect(changesBetween(balance, { ...balance, series })).toEqual([
       { path: ['series', 'extra'], before: undefined, after: { id: 'extra', title: 'Extra' } },
-      { path: ['series', 'repeatability', 'repeats'], before: 6, after: 10 },
+      { path: ['series', 'repeatability', 'repeats'], before: { is: '6 + choice.use.more' }, after: 10 },
     ]);
   });
   it('names what is left out, and compares lists of numbers as they are', () => {

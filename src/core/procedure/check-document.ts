@@ -27,6 +27,11 @@ type View = {
   /** Computed values before this one, where only earlier ones may be named. */ computedBefore?: number;
 };
 
+/** A number, or a formula for one. */
+const isNumber = (value: unknown): boolean =>
+  typeof value === 'number' ||
+  (typeof value === 'object' && value !== null && typeof (value as { is?: unknown }).is === 'string');
+
 const ranges = ['lower', 'upper', 'usedLower', 'usedUpper', 'resolution', 'span'];
 const useMembers = ['value', 'nominal', 'correction', 'standardUncertainty', 'ageYears', 'items', 'joints', 'resolution', 'dof'];
 const itemColumns = ['nominal', 'certified', 'expandedUncertainty', 'coverageFactor'];
@@ -71,6 +76,7 @@ export class DocumentCheck {
       if (c.default !== undefined && !c.options.some((o) => o.id === c.default))
         this.fault(`"${c.default}" is not one of the options.`, ['choices', i, 'default']);
       this.when(c.when, { series: null }, ['choices', i, 'when']);
+      c.options.forEach((o, k) => this.nums(o, { series: null }, ['choices', i, 'options', k]));
     });
     doc.tables.forEach((t, i) => {
       const width = (t.columns?.length ?? 1) + 1;
@@ -216,9 +222,7 @@ export class DocumentCheck {
           : nobody;
       case 'choice': {
         const choice = this.doc.choices.find((c) => c.id === rest[0]);
-        return choice && (rest[1] === 'index' || choice.options.some((o) => typeof o[rest[1] ?? ''] === 'number'))
-          ? null
-          : nobody;
+        return choice && (rest[1] === 'index' || choice.options.some((o) => isNumber(o[rest[1] ?? '']))) ? null : nobody;
       }
       case 'condition':
         return this.doc.conditions.some((c) => c.id === rest[0]) && rest.length === 1 ? null : nobody;

@@ -46,7 +46,7 @@ function wasInVain(state: RunState, set: string, o: AdjustmentOutlook): boolean 
   const made = [...state.adjusted].reverse().find((a) => a.id === o.doc.id && (a.each ?? null) === (o.advice.each ?? null));
   if (!made || made.set === set) return false;
   const before = outlooksIn(state, made.set).find((x) => x.doc.id === o.doc.id && x.advice.each === o.advice.each);
-  return before !== undefined && o.present > 0.9 * before.present;
+  return before !== undefined && o.present >= 0.9 * before.present;
 }
 
 /**

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { certificateOf } from '../certificate/certificate';
 import { verbs } from '../door/verbs';
+import { plainAct } from '../../../demo/technician';
 import { setups, TestBench } from './fixtures/bench';
 import { gateStanding } from './gates';
 import { nextItem, sentenceOf, stageOf, stagesOf } from './next-step';
@@ -138,16 +139,8 @@ describe('a bath that is not steady', () => {
 describe('a wait for something to settle', () => {
   it('says how steady it is, and may be ended without a reason then', () => {
     const bench = new TestBench(setups['thermometer-in-bath']!());
-    while (!(nextItem(bench.state)?.type === 'step' && (nextItem(bench.state) as { id: string }).id === 'settle')) {
-      const item = nextItem(bench.state)!;
-      if (item.type !== 'step') throw new Error('no step');
-      const value = { number: 'M-1', probeNumber: 'P-7', referenceNumber: 'QM-PRT-3' }[item.id] ?? true;
-      bench.do(
-        item.id === 'depth'
-          ? { type: 'step-done', set: item.set, id: 'depth', value: 150, text: '150' }
-          : { type: 'step-done', set: item.set, id: item.id, value },
-      );
-    }
+    const isSettling = () => (nextItem(bench.state) as { id?: string }).id === 'settle';
+    while (!isSettling()) bench.do(plainAct(bench.state, bench.shown, bench.at)!);
     const item = nextItem(bench.state) as { set: string; series: string; each: string; point: string };
     const place = { set: item.set, series: item.series, each: item.each, point: item.point, repeat: 1, id: 'settle' };
     expect(sentenceOf(bench.state, nextItem(bench.state), bench.at)).toBe(
