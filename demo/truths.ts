@@ -28,7 +28,7 @@ export function micrometerTruth(random: () => number): Truth {
   const periodic = 0.0004 + 0.0005 * random();
   const phase = 6 * random();
   const repeatability = 0.0002 + 0.0003 * random();
-  const drift = 0.00045 * normalDeviate(random);
+  const drift = 0.0003 * normalDeviate(random);
   let room = 20 + 0.35 * normalDeviate(random);
   return {
     shows: (state, slot, r) => {

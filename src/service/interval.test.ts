@@ -315,7 +315,7 @@ describe('quick checks', () => {
     expect(charts).toHaveLength(1);
     expect(charts[0]).toMatchObject({ origin: 'stated', limits: { centre: 0, sigma: 0.1 }, rings: [] });
     expect(charts[0]!.checks).toHaveLength(12);
-    expect(charts[0]!.checks.at(-1)).toMatchObject({ lower: -0.5, upper: 0.5 });
+    expect(charts[0]!.checks.at(-1)).toMatchObject({ lower: -0.3, upper: 0.3 });
   });
   it('do what names them and identify; they have no certificate and set no date', async () => {
     const instrument = (await instrumentById(db, 'qv-12'))!;
