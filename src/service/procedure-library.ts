@@ -1,9 +1,11 @@
 import { caseSchema } from '../core/evaluate/case-schema';
+import { DocumentError } from '../core/evaluate/faults';
 import { recomputeExamples, type ExampleOutcome } from '../core/procedure/example';
 import { instrumentDeclarations, standardDeclarations } from '../core/procedure/declarations';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { readDocument } from '../core/procedure/read-document';
 import { planRun, type RunPlan } from '../core/plan/run-plan';
+import { log } from './log';
 import { database, writing } from '../store/database';
 import { addProcedure, listProcedures, procedureRevision, type ProcedureRow } from '../store/register';
 import { ServiceError } from './service-error';
@@ -13,12 +15,13 @@ export type Revision = { document: ProcedureDocument; source: string };
 export type LibraryEntry = Revision & {
   plan: RunPlan;
   examples: ExampleOutcome[];
+  /** Why it cannot be planned or computed; nothing else of it is shown then. */ fault?: string;
   /** Its revisions, newest first. */ revisions: number[];
 };
 
 /** A revision never changes, so what was read and recomputed once stays. */
 const read = new Map<string, Revision>();
-const planned = new Map<string, { plan: RunPlan; examples: ExampleOutcome[] }>();
+const planned = new Map<string, Pick<LibraryEntry, 'plan' | 'examples' | 'fault'>>();
 const most = 200;
 
 const keyOf = (row: ProcedureRow): string => `${row.id}@${row.revision}`;
@@ -37,18 +40,46 @@ function remembered<T>(memo: Map<string, T>, row: ProcedureRow, work: () => T): 
 const revisionOf = (row: ProcedureRow): Revision =>
   remembered(read, row, () => ({ document: readDocument(row.document), source: `${JSON.stringify(row.document, null, 2)}\n` }));
 
-/** The plan for the example's own instrument (without one, points stand open), and the examples recomputed. */
+/**
+ * The plan for the example's own instrument; without one, points stand open.
+ * @throws DocumentError where what it says cannot be planned
+ */
+function planFor(document: ProcedureDocument): RunPlan {
+  const example = Array.isArray(document.example) ? document.example[0] : document.example;
+  const { instrument, standards, choices } = example?.input ?? {};
+  const given = caseSchema.parse({
+    ...(instrument ? { instrument } : {}),
+    ...(standards ? { standards } : {}),
+    ...(choices ? { choices } : {}),
+  });
+  return planRun(document, given);
+}
+
+const noPlan: RunPlan = { plan: [], waitingMinutes: 0, handsOnMinutes: 0, readings: 0 };
+
+/** Its plan and its examples recomputed; one that cannot be planned says why, and keeps nobody from the others. */
 const planOf = (row: ProcedureRow) =>
   remembered(planned, row, () => {
     const { document } = revisionOf(row);
-    const example = Array.isArray(document.example) ? document.example[0] : document.example;
-    const { instrument, standards, choices } = example?.input ?? {};
-    const given = caseSchema.parse({
-      ...(instrument ? { instrument } : {}),
-      ...(standards ? { standards } : {}),
-      ...(choices ? { choices } : {}),
-    });
-    return { plan: planRun(document, given), examples: recomputeExamples(document) };
+    try {
+      return { plan: planFor(document), examples: recomputeExamples(document) };
+    } catch (error) {
+      if (error instanceof DocumentError) return { plan: noPlan, examples: [], fault: error.message };
+      throw error;
+    }
+  });
+
+/** The documents of these rows as far as they can be read: a bad one is logged, and breaks no list. */
+const readable = (rows: readonly ProcedureRow[]): ProcedureRow[] =>
+  rows.filter((row) => {
+    try {
+      revisionOf(row);
+      return true;
+    } catch (error) {
+      if (!(error instanceof DocumentError)) throw error;
+      log.warn({ procedure: keyOf(row), fault: error.message, path: error.path }, 'a procedure on the shelf cannot be read');
+      return false;
+    }
   });
 
 const newest = (rows: readonly ProcedureRow[]): ProcedureRow[] => rows.filter((row, i) => i === 0 || rows[i - 1]!.id !== row.id);
@@ -62,7 +93,7 @@ const entryOf = (row: ProcedureRow, rows: readonly ProcedureRow[]): LibraryEntry
 /** The newest revision of every procedure. */
 export async function procedureLibrary(): Promise<LibraryEntry[]> {
   const rows = await listProcedures(await database());
-  return newest(rows).map((row) => entryOf(row, rows));
+  return readable(newest(rows)).map((row) => entryOf(row, rows));
 }
 
 /** A procedure, in its newest revision or another. @throws ServiceError when there is none */
@@ -75,22 +106,23 @@ export async function procedureOf(id: string, revision?: number): Promise<Librar
 
 /** The newest revisions that serve a kind of instrument. */
 export async function proceduresFor(kind: string): Promise<Revision[]> {
-  const rows = newest(await listProcedures(await database()));
+  const rows = readable(newest(await listProcedures(await database())));
   return rows.map(revisionOf).filter(({ document }) => document.instrument.kinds.includes(kind));
 }
 
 /** What every procedure asks a register to state: of instruments by kind, of standards by kind. */
 export async function declarations() {
-  const documents = newest(await listProcedures(await database())).map((row) => revisionOf(row).document);
+  const documents = readable(newest(await listProcedures(await database()))).map((row) => revisionOf(row).document);
   return { instruments: instrumentDeclarations(documents), standards: standardDeclarations(documents) };
 }
 
 /**
- * Puts a procedure on the shelf: read, its faults said, its example recomputed.
+ * Puts a procedure on the shelf: read, its faults said, planned, its example recomputed.
  * @throws ServiceError with the path and place of a fault, when an example does not agree, or when its revision is taken
  */
 export async function importProcedure(source: unknown): Promise<{ id: string; revision: number }> {
   const document = readDocument(source);
+  planFor(document);
   const disagreeing = recomputeExamples(document).flatMap((e) => e.lines.filter((l) => !l.agrees));
   if (disagreeing.length)
     throw new ServiceError(

@@ -95,15 +95,11 @@ describe('the demo works', () => {
     expect(new Set(open).size).toBe(12 + 24);
     const adjusted = rows.filter(({ run }) => run.summary?.adjusted).map(({ instrument }) => instrument.kind);
     // Weights, blocks, bars and glass are judged and not adjusted; this machine's owner has its map made by the service.
-    const neverAdjusted = [
-      'weight',
-      'gauge-blocks',
-      'length-bar',
-      'liquid-in-glass-thermometer',
-      'coordinate-measuring-machine',
-    ];
+    const neverAdjusted = ['weight', 'gauge-blocks', 'length-bar', 'liquid-in-glass-thermometer', 'coordinate-measuring-machine'];
     expect(adjusted.filter((kind) => neverAdjusted.includes(kind))).toEqual([]);
-    expect([...new Set(rows.map((r) => r.instrument.kind))].filter((k) => !adjusted.includes(k)).sort()).toEqual(neverAdjusted.sort());
+    expect([...new Set(rows.map((r) => r.instrument.kind))].filter((k) => !adjusted.includes(k)).sort()).toEqual(
+      neverAdjusted.sort(),
+    );
   });
   it('holds nothing that lies in the future', async () => {
     const [{ latest }] = (await db.all(sql`SELECT max(at) AS latest FROM events`)) as [{ latest: string }];

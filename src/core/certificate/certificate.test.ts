@@ -119,6 +119,16 @@ describe('the certificate', () => {
     });
     expect(c.limitsFrom).toContain('By Outside micrometer against gauge blocks, revision');
   });
+  it('names the numbers that the limits are made of, and whose they are; nothing else of the record', () => {
+    const setup = setups['outside-micrometer']!();
+    const issued = (characteristics: Record<string, number>) => {
+      const bench = new TestBench({ ...setup, instrument: { ...setup.instrument, characteristics } });
+      return certificateOf(bench.playTo('end').state, laboratory).limitsFrom!;
+    };
+    expect(issued({ limit: 0.006 })).toMatch(/By this instrument's record: [^.]*0\.006 mm/);
+    expect(issued({})).toMatch(/By the procedure, as the record states none: [^.]*0\.004 mm/);
+    expect(issued({})).not.toContain('Agreed');
+  });
   it('does not contradict itself: a point that was skipped as found and read as left is told with what it was read on', () => {
     const bench = TestBench.micrometer().prepared();
     bench.do({ type: 'skipped', set: 'as-found', series: 'error', point: 'p10', reason: 'The block is not there' });

@@ -163,18 +163,36 @@ const chosenItems = (state: RunState): string[] =>
     return [`${placeTitle(state, place)}, ${setTitle(set!).toLowerCase()}: ${markings.join(' + ')} chosen at the bench.`];
   });
 
-/** Where the limits come from: agreed with the owner, a school that was chosen, else the procedure with its sources. */
+/** The tolerances of the school that decides, of every result and statistic. */
+function decidingTolerances(state: RunState, school: string | undefined): unknown[] {
+  const judgeable = state.procedure.series.flatMap((s) => [...s.results, ...s.aggregates]);
+  return judgeable.flatMap(({ tolerance, tolerances }) => tolerance ?? tolerances?.find((t) => t.id === school)?.tolerance ?? []);
+}
+
+/** Where the limits come from, and the numbers they are made of: those of this instrument's record, and those of the procedure. */
 function limitsFrom(state: RunState): string {
   const { procedure, instrument } = state;
-  const own = procedure.instrument.characteristics.filter(
-    (c) => instrument.characteristics[c.id] !== undefined && /limit/i.test(c.id),
-  );
   const choice = procedure.choices.find((c) => c.id === 'limits');
   const school = choice?.options.find((o) => o.id === (state.choices['limits'] ?? choice.default ?? choice.options[0]!.id));
+  const named = JSON.stringify(decidingTolerances(state, school?.id));
+  const used = procedure.instrument.characteristics.filter((c) =>
+    new RegExp(`instrument\\.${c.id}(?![\\p{L}\\p{N}_])`, 'u').test(named),
+  );
+  const words = (isOwn: boolean): string =>
+    used
+      .flatMap((c) => {
+        const own = instrument.characteristics[c.id];
+        const value = own ?? c.default;
+        if ((own !== undefined) !== isOwn || typeof value !== 'number') return [];
+        const unit = typeof c.unit === 'string' ? c.unit : '';
+        return [`${c.title.charAt(0).toLowerCase()}${c.title.slice(1)} ${withPrintedUnit(plainDecimal(value), unit)}`];
+      })
+      .join(', ');
   const from = `${procedure.title}, revision ${procedure.revision}${procedure.sources[0] ? `, after ${procedure.sources[0]}` : ''}`;
   return [
     school ? `${school.title ?? school.id}, by ${from}.` : `By ${from}.`,
-    own.length ? `Agreed with the owner: ${own.map((c) => c.title.toLowerCase()).join(', ')}.` : '',
+    words(true) && `By this instrument's record: ${words(true)}.`,
+    words(false) && `By the procedure, as the record states none: ${words(false)}.`,
   ]
     .filter(Boolean)
     .join(' ');

@@ -262,7 +262,7 @@ function withinRange(value: number, from: number, to: number, step: number): num
 }
 
 /** The most points a series may have: what a person could ever read. */
-const mostPoints = 2000;
+export const mostPoints = 2000;
 
 /** The points of one instance; those left out keep their number. */
 export function pointsOf(s: Setting, series: Series, instance: Instance): Point[] {

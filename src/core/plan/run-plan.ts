@@ -1,5 +1,6 @@
 import type { ProcedureDocument, StepDocument } from '../procedure/document-schema';
 import type { Case } from '../evaluate/case-schema';
+import { DocumentError } from '../evaluate/faults';
 import { isNotKnownYet, kindOfSet, settingOf } from '../evaluate/evaluate';
 import { slotsOf, type Slot } from '../evaluate/slots';
 import { isIn, isObserved, noScope, type Scope, type Series, type Setting } from '../evaluate/setting';
@@ -49,7 +50,11 @@ class Assembly {
   ) {}
 
   push(item: PlanItem): void {
-    if (this.items.length < mostItems) this.items.push(item);
+    if (this.items.length >= mostItems)
+      throw new DocumentError(`Its plan would hold more than ${mostItems} things to do: fewer points, repeats or instances.`, [
+        'series',
+      ]);
+    this.items.push(item);
   }
 
   step(step: StepDocument, set: string, place: Partial<PlanItem> = {}): void {

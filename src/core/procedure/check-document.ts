@@ -1,4 +1,5 @@
 import { DocumentError } from '../evaluate/faults';
+import { mostPoints } from '../evaluate/setting';
 import { disciplineAnalyses, disciplineFunctions } from '../disciplines/registry';
 import { formula, ModelSyntaxError, modelWith, type Formula } from '../formula/formula';
 import { isSameKind } from '../quantity/unit';
@@ -489,6 +490,11 @@ export class DocumentCheck {
   private pointMembers(series: SeriesDocument, points: NonNullable<SeriesDocument['points']>, view: View, path: Path): void {
     if (typeof points.list === 'string' && !this.doc.instrument.lists.some((l) => l.id === points.list))
       this.fault(`"${points.list}" is not a list of the instrument.`, [...path, 'list']);
+    const { from, to, step } = points;
+    if (typeof from === 'number' && typeof to === 'number' && typeof step === 'number' && !points.fractions) {
+      const count = Math.floor(Math.abs(to - from) / step + 1e-9) + 1;
+      if (!(count <= mostPoints)) this.fault(`These are ${count} points; a series has at most ${mostPoints}.`, [...path, 'step']);
+    }
     for (const member of ['items', 'nearest'] as const) {
       const use = points[member];
       if (use !== undefined) this.role(series.uses[use]?.role ?? use, [...path, member]);

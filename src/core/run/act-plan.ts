@@ -14,7 +14,10 @@ export function nextSet(state: RunState, kind: 'as-found' | 'as-left'): string {
   return count === 0 ? kind : `${kind}-${count + 1}`;
 }
 
-/** The series that a set reads: after an adjustment those it affects, after a cause was ruled out all; those read nowhere else too. */
+/**
+ * The series that a set reads: after an adjustment those it affects, with the gates that they stand behind, after a cause was ruled out
+ * all; those read nowhere else too.
+ */
 function affectedBy(state: RunState, set: string): string[] {
   const { series, adjustments } = state.procedure;
   const all = series.filter((s) => s.sets.includes(kindOfSet(set))).map((s) => s.id);
@@ -23,7 +26,12 @@ function affectedBy(state: RunState, set: string): string[] {
   const adjustment = adjustments.find((a) => a.id === decision?.adjustment);
   const onlyLeft = series.filter((s) => !s.sets.includes('as-found')).map((s) => s.id);
   if (!decision) return all.filter((id) => onlyLeft.includes(id));
-  return adjustment?.affects ? all.filter((id) => adjustment.affects!.includes(id) || onlyLeft.includes(id)) : all;
+  if (!adjustment?.affects) return all;
+  const gates = series.flatMap((s) =>
+    adjustment.affects!.includes(s.id) && s.with ? series.filter((g) => g.gate && g.id === s.with) : [],
+  );
+  const again = [...adjustment.affects, ...onlyLeft, ...gates.map((g) => g.id)];
+  return all.filter((id) => again.includes(id));
 }
 
 /** What an act adds to the plan; empty for most. */

@@ -164,3 +164,14 @@ describe('slots', () => {
     }
   });
 });
+
+describe('what is read again as left', () => {
+  it('brings the gate that it stands behind: the bath is set, settled and judged once more', () => {
+    const bench = played('thermometer-in-bath');
+    const left = bench.state.sets.find((s) => s.id.startsWith('as-left'))!.id;
+    const items = bench.state.plan.filter((i) => i.set === left);
+    expect(items.filter((i) => i.type === 'step' && i.id === 'settle')).toHaveLength(3);
+    expect(items.filter((i) => i.type === 'gate')).toHaveLength(3);
+    expect(items.filter((i) => i.type === 'reading' && i.series === 'stability')).toHaveLength(15);
+  });
+});

@@ -30,7 +30,7 @@ const columns: DataColumn<FamilyMember>[] = [
   { id: 'outside', title: 'Outside', align: 'right', className: 'figure', sortBy: (m) => m.outside, cell: (m) => m.outside },
   {
     id: 'outlier',
-    title: 'Unlike its kin',
+    title: 'Against the others',
     sortBy: (m) => (m.outlier ? m.outlier.probability : null),
     cell: ({ outlier: o }) =>
       o && (

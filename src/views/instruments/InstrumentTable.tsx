@@ -72,7 +72,7 @@ const columns: DataColumn<Line>[] = [
   },
   {
     id: 'worst',
-    title: 'Worst of it, found and left',
+    title: 'Furthest off, found and left',
     cell: ({ latest }) =>
       latest?.found ? <SummaryMark width={170} summary={latest} /> : <span className="text-soft">no run yet</span>,
   },

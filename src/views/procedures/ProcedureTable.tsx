@@ -10,6 +10,7 @@ export type ListedProcedure = {
   waitingMinutes: number;
   /** Numbers of its worked examples, and how many of them agree. */ numbers: number;
   agree: number;
+  /** Why it cannot be planned. */ fault?: string | undefined;
 };
 
 const columns: DataColumn<ListedProcedure>[] = [
@@ -47,8 +48,10 @@ const columns: DataColumn<ListedProcedure>[] = [
     id: 'example',
     title: 'Worked example',
     className: 'whitespace-nowrap font-bold',
-    cell: ({ numbers, agree }) =>
-      agree === numbers ? (
+    cell: ({ numbers, agree, fault }) =>
+      fault ? (
+        <span className="whitespace-normal text-brick">cannot be planned: {fault}</span>
+      ) : agree === numbers ? (
         <span className="text-verdigris">agrees, {numbers} numbers</span>
       ) : (
         <span className="text-brick">

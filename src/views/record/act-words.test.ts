@@ -56,7 +56,9 @@ describe('the log in words', () => {
     [{ type: 'run-broken-off', reason: 'sent back' }, 'Broken off: sent back'],
   ] as [NewAct, string][])('%o', (act, words) => expect(actWords(actSchema.parse(act), state)).toBe(words));
   it('says with what a run began', () =>
-    expect(actWords(bench.events[0]!.act, state)).toBe(`Put on the bench with QM-GB-47; outside-micrometer revision ${state.procedure.revision}`));
+    expect(actWords(bench.events[0]!.act, state)).toBe(
+      `Put on the bench with QM-GB-47; outside-micrometer revision ${state.procedure.revision}`,
+    ));
   it('names place and passage where there is more than one', () => {
     const other = new TestBench(setups['pressure-transmitter']!()).state;
     const act = actSchema.parse({

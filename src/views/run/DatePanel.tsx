@@ -54,7 +54,7 @@ export function DatePanel() {
     return (
       <div role="status">
         <h2 className="text-lg">Next calibration</h2>
-        <p className="mt-4 text-soft">Its history and its kin are looked at…</p>
+        <p className="mt-4 text-soft">Its history and that of others of its kind are looked at…</p>
       </div>
     );
   const offer: Offer =
