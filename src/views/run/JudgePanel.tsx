@@ -57,10 +57,10 @@ export function JudgePanel({ set }: { set: string }) {
   ].filter((c) => c.adjustment !== proposed.adjustment || c.each !== proposed.each);
   return (
     <div className="flex flex-col gap-4">
-      <p className="text-2xl">
+      <h2 className="text-2xl font-normal">
         {setTitle(set)}: <VerdictWord verdict={verdict} />
-      </p>
-      {diagnosis.sentence && <h2 className="text-lg leading-snug">{diagnosis.sentence}</h2>}
+      </h2>
+      {diagnosis.sentence && <h3 className="text-lg leading-snug">{diagnosis.sentence}</h3>}
       <p className="border-y border-rule py-3">
         <span className="block text-sm text-soft">Advice</span>
         <strong>{titleOf(proposed)}.</strong> {advice.reason}
