@@ -90,7 +90,8 @@ function alike(state: RunState, slot: Slot): number[] {
 
 /**
  * What an indication is expected to be near: the other readings there, else the point where it has the same unit; null when nothing
- * tells. Where the instrument is read more than once at a point, one of the readings may be of nothing (a balance empty).
+ * tells. Where the instrument is read more than once at a point, one of the readings may be of nothing (a balance empty); what is read
+ * once for many points is of none of them.
  */
 export function expectationOf(state: RunState, slot: Slot, typed: number): Expectation | null {
   const observation = observationOf(state, slot);
@@ -111,7 +112,8 @@ export function expectationOf(state: RunState, slot: Slot, typed: number): Expec
   const limit = limits.length ? Math.max(...limits) : null;
   const others = alike(state, slot);
   const base = { resolution, unit: printedUnit(unit) };
-  if (nominal !== undefined && pointUnit(state, slot) === unit) {
+  const isOfPoint = observation.per !== 'sweep' && observation.per !== 'instance';
+  if (nominal !== undefined && isOfPoint && pointUnit(state, slot) === unit) {
     const size = Math.max(Math.abs(nominal), state.instrument.usedUpper - state.instrument.usedLower);
     const isOneOfSeveral = series.observe.filter((o) => o.of === observation.of && o.type === 'number').length > 1;
     // What was read already may stand apart for a good reason: then the others are what it is compared with.
