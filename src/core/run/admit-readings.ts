@@ -1,16 +1,18 @@
 import { offeredItems } from '../standard/assigned-value';
-import { sourcesOf, evaluateText } from '../evaluate/setting';
+import { AnalysisError } from '../disciplines/discipline-analysis';
+import { disciplineAnalyses } from '../disciplines/registry';
+import { sourcesOf, evaluateText, isIn } from '../evaluate/setting';
 import type { ActOf, PlanItem } from '../log/event-schema';
 import { besideSteps, isOffScale, parseReading } from '../quantity/reading';
 import { plainDecimal } from '../quantity/rounding';
 import { outsideWords, withUnit } from '../steps/step-context';
 import { adjustmentDoubt } from './adjustment-effect';
-import { setTitle } from './place-words';
+import { seriesOf, setTitle } from './place-words';
 import { checkPlausibility } from './plausibility';
 import { expectationOf, observationOf, observedLimits, observedResolution, observedUnit } from './reading-rules';
 import { refuse, type Refusal } from './refusal';
 import { settingIn } from './run-results';
-import { scopeAt } from './run-scope';
+import { numberAt, scopeAt } from './run-scope';
 import { isClosed, isDone, placeOf, skipOf, slotKey, slotOf, type RunState, type Slot } from './run-state';
 
 type Admission = Refusal | null;
@@ -47,8 +49,32 @@ export function admitReading(state: RunState, act: ActOf<'observed'>): Admission
     return observation.options?.some((o) => o.id === act.text)
       ? null
       : refuse(`Choose one of ${observation.options?.map((o) => o.title).join(', ')}.`, 'text');
-  if (observation.type === 'file') return null;
+  if (observation.type === 'file') return admitFile(state, act, slot);
   return admitNumber(state, act, slot);
+}
+
+/** A file is taken when what is worked out of it can be: one that says nothing of the kind is told now, not at judging. */
+function admitFile(state: RunState, act: ActOf<'observed'>, slot: Slot): Admission {
+  const { repeat: _repeat, observation: id, ...place } = slot;
+  const setting = settingIn(state, slot.set);
+  for (const { use, of, with: given, when } of seriesOf(state, slot.series)?.analyses ?? []) {
+    const analysis = disciplineAnalyses.get(use);
+    if (of !== id || !analysis || !isIn(setting, when, scopeAt(setting, place))) continue;
+    const needs = analysis.needs.map((need) => [need.id, numberAt(setting, given?.[need.id], place)] as const);
+    if (needs.some(([, value]) => value === undefined)) continue;
+    const before = Array.from(
+      { length: slot.repeat - 1 },
+      (_, i) => state.live.get(slotKey({ ...slot, repeat: i + 1 }))?.text ?? [],
+    );
+    try {
+      analysis.analyse([...before.flat(), act.text], Object.fromEntries(needs) as Record<string, number>);
+    } catch (error) {
+      if (error instanceof AnalysisError)
+        return refuse(`This does not hold what is wanted here: ${error.message} Look whether it is the right file.`, 'text');
+      throw error;
+    }
+  }
+  return null;
 }
 
 function admitNumber(state: RunState, act: ActOf<'observed'>, slot: Slot): Admission {

@@ -481,4 +481,13 @@ describe('a file that is read', () => {
     expect(read(circle(() => 10))).toBe('pass');
     expect(read(circle((i) => (i === 3 ? 10.1 : 10)))).toBe('fail');
   });
+  it('is refused when it is given, where nothing can be worked out of it', () => {
+    const bench = new TestBench(setup(document));
+    const given = (text: string) =>
+      bench.try({ type: 'observed', set: 'as-found', series: 'shape', point: 'p1', repeat: 1, observation: 'F', text });
+    expect(given('hello world')).toContain('Line 1 of the file is not a line of numbers: "hello world"');
+    expect(given('1 2\n3 4')).toContain('Look whether it is the right file');
+    expect(bench.state.live.size).toBe(0);
+    expect(given(circle(() => 10))).toBeNull();
+  });
 });
