@@ -61,7 +61,11 @@ export async function dueCalendar(filter: DueFilter, host: string): Promise<stri
   const db = await database();
   const all = await intervals.instrumentsInUse(db);
   const calendar = ical({
-    name: ['Calibrations', filter.owner, filter.place].filter(Boolean).join(', '),
+    // The calendar's name is a line of its own: what the address asks for cannot begin another.
+    name: ['Calibrations', filter.owner, filter.place]
+      .filter(Boolean)
+      .join(', ')
+      .replace(/[\p{Cc}\s]+/gu, ' '),
     method: ICalCalendarMethod.PUBLISH,
     prodId: { company: 'Just Twice', product: 'Due', language: 'EN' },
     ttl: 60 * 60,

@@ -21,6 +21,7 @@ import { database, migrateDatabase, type Database } from '../store/database';
 import { currentPolicies } from '../store/intervals';
 import { instrumentById, saveLaboratory } from '../store/register';
 import { runById } from '../store/run-log';
+import { dayIn } from '../core/quantity/day-in-zone';
 import { dueBoard, dueCalendar, moveDue } from './due-service';
 import { familyPage, kinOfKind } from './family-service';
 import { historyOf, historyTable } from './history-service';
@@ -256,6 +257,34 @@ describe('a family', () => {
   });
 });
 
+describe('a certificate that is taken back', () => {
+  it('takes its dates with it; those of the calibration before stand again until it is issued anew', async () => {
+    const before = (await instrumentById(db, 'qm-0152'))!;
+    const run = randomUUID();
+    const blocks = { blocks: ['gb-47'] };
+    await startRun({ run, instrument: 'qm-0152', procedure: 'outside-micrometer', standards: blocks, choices: {}, person });
+    await work(run, 'qm-0152', () => false);
+    const finished = (await instrumentById(db, 'qm-0152'))!;
+    expect(finished.lastCalibrated).toBe(dayIn(new Date().toISOString(), 'Europe/London'));
+    const send = async (act: object, by: string) =>
+      appendAct(run, {
+        expectedSequence: (await loadRun(run)).state.sequence,
+        idempotencyKey: randomUUID(),
+        person: by,
+        act: actSchema.parse(act),
+      });
+    await send({ type: 'run-returned', remark: 'Read 25 mm again' }, 'Ines Calderstone');
+    expect(await instrumentById(db, 'qm-0152')).toMatchObject({
+      lastCalibrated: before.lastCalibrated,
+      nextDue: before.nextDue,
+      stored: finished.stored,
+    });
+    await send({ type: 'run-broken-off', reason: 'Dropped on the floor' }, person);
+    expect(await instrumentById(db, 'qm-0152')).toMatchObject({ lastCalibrated: before.lastCalibrated, nextDue: before.nextDue });
+    expect(await runById(db, run)).toMatchObject({ status: 'abandoned' });
+  });
+});
+
 describe('quick checks', () => {
   it('are wanted each day, but not of what lies on the bench; one that rings is said to', async () => {
     const { wanted, ringing } = await quickBoard();
@@ -448,6 +477,11 @@ describe('what comes due', () => {
     );
     expect(new Set(events.map((e) => e.uid)).size).toBe(events.length);
     expect(text).toContain('URL;VALUE=URI:http://bench.example/instruments/fw-03');
+  });
+  it('has a name that cannot begin lines of its own', async () => {
+    const text = await dueCalendar({ owner: 'Nobody\r\nBEGIN:VEVENT\rX:1' }, 'http://bench.example');
+    expect(text.split(/\r\n|\r|\n/).filter((line) => /^(BEGIN:VEVENT|X:1)/.test(line))).toEqual([]);
+    expect(text).toContain('Nobody BEGIN:VEVENT X:1');
   });
   it('is moved together to one day, with a reason that is kept, or not at all', async () => {
     const ask = { instruments: ['qm-0131', 'qm-0132'], to: '2027-02-01', reason: 'Together with the tuning shop', person };

@@ -61,6 +61,17 @@ export async function requirePerson(db: Database, person: string): Promise<void>
     throw new ServiceError(422, 'Say who is at the bench: choose your name at the top of the page.', ['person']);
 }
 
+/**
+ * A certificate that is taken back takes its dates with it: those of the calibration before stand again; what the instrument holds
+ * stays as it was left.
+ */
+async function datesBefore(db: Database, runId: string, instrument: string): Promise<NonNullable<log.RunChange['instrument']>> {
+  const before = await log.finishedBeside(db, instrument, runId);
+  if (!before) return { id: instrument, lastCalibrated: null, nextDue: null };
+  const state = runState(await log.eventsOfRun(db, before.id));
+  return { id: instrument, lastCalibrated: dayIn(before.finishedAt!, state.timeZone), nextDue: state.interval?.next ?? null };
+}
+
 /** What the index over the logs says after an event; derived from the log alone. */
 function changeFor(state: RunState, act: Act, now: string): log.RunChange {
   if (act.type === 'run-broken-off') return { run: { status: 'abandoned', finishedAt: now } };
@@ -140,11 +151,12 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
     ...(clock ? { clock } : {}),
   };
   const event = act.type === 'run-completed' ? withIssued(runState(events), bare, await certificateHead()) : bare;
+  const change = changeFor(withEvent(state, event), act, now);
   await log.appendEvent(
     db,
     runId,
     { ...event, idempotencyKey: request.idempotencyKey },
-    changeFor(withEvent(state, event), act, now),
+    act.type === 'run-returned' ? { ...change, instrument: await datesBefore(db, runId, state.instrument.id) } : change,
   );
   return { event, repeated: false };
 }

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, like, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, like, ne, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
 import { readLog, type StoredEvent } from '../core/log/read-log';
@@ -16,7 +16,7 @@ export type RunChange = {
     summary?: RunSummary;
     pairs?: RunPairs;
   };
-  instrument?: { id: string; lastCalibrated: string; nextDue: string; stored: InstrumentSnapshot['stored'] };
+  instrument?: { id: string; lastCalibrated: string | null; nextDue: string | null; stored?: InstrumentSnapshot['stored'] };
 };
 
 /** Which standards a run uses, by role. */
@@ -106,7 +106,7 @@ export async function appendEvent(db: Database, runId: string, event: NewEvent, 
               .set({
                 lastCalibrated: change.instrument.lastCalibrated,
                 nextDue: change.instrument.nextDue,
-                stored: change.instrument.stored,
+                ...(change.instrument.stored ? { stored: change.instrument.stored } : {}),
               })
               .where(eq(instruments.id, change.instrument.id)),
           ]
@@ -166,6 +166,19 @@ export async function latestFinishedRuns(db: Database, instrumentIds: string[]):
     .where(and(inArray(runs.instrumentId, instrumentIds), eq(runs.status, 'finished'), eq(runs.purpose, 'calibration')))
     .orderBy(asc(runs.startedAt));
   return new Map(rows.map((row) => [row.instrumentId, row]));
+}
+
+/** The latest calibration of an instrument that stands finished, but for one run. */
+export async function finishedBeside(db: Database, instrumentId: string, runId: string): Promise<RunRow | undefined> {
+  const rows = await db
+    .select()
+    .from(runs)
+    .where(
+      and(eq(runs.instrumentId, instrumentId), ne(runs.id, runId), eq(runs.status, 'finished'), eq(runs.purpose, 'calibration')),
+    )
+    .orderBy(desc(runs.finishedAt))
+    .limit(1);
+  return rows[0];
 }
 
 export async function openRunOf(db: Database, instrumentId: string): Promise<RunRow | undefined> {
