@@ -8,6 +8,7 @@ import * as register from '../store/register';
 import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
 import type { InstrumentEntry, LaboratoryEntry, StandardEntry } from '../core/register/entry-schemas';
 import { laboratoryZone, today } from './laboratory-time';
+import { isSamePerson } from '../core/register/person-name';
 import { ServiceError } from './service-error';
 
 export type { InstrumentRow, StandardRow } from '../store/register';
@@ -161,8 +162,14 @@ export async function listPeople() {
   return register.listPeople(await database());
 }
 
-/** Adds a person; someone of that name who is there already is the same person. */
+/**
+ * Adds a person; someone of that name who is there already is the same person.
+ * @throws ServiceError 409 where the name is there in another spelling
+ */
 export async function addPerson(name: string): Promise<void> {
+  const known = (await listPeople()).find((p) => isSamePerson(p.name, name));
+  if (known && known.name !== name)
+    throw new ServiceError(409, `${known.name} is in the list already: choose that name.`, ['name']);
   await register.savePerson(await database(), { id: randomUUID(), name });
 }
 

@@ -616,6 +616,8 @@ describe('the register', () => {
     ).toEqual(['document', 'certificate', field]),
   );
   it('a name typed by mistake can be retired, and comes back when it is typed again', async () => {
+    expect(await refusalOf(addPerson('maud  ELLERY'))).toMatchObject({ status: 409, path: ['name'] });
+    await addPerson('Maud Ellery');
     await addPerson('Mistyped Nmae');
     await retirePerson('Mistyped Nmae');
     expect((await listPeople()).map((p) => p.name)).not.toContain('Mistyped Nmae');

@@ -11,6 +11,7 @@ import { admitReading, admitStrike, admitItems } from './admit-readings';
 import { conditionsNow, contextOf, nextItem, stepOf, waitingNow } from './next-step';
 import { setTitle } from './place-words';
 import { refuse, type Refusal } from './refusal';
+import { isSamePerson } from '../register/person-name';
 import { tookPart } from './review-points';
 import { gateStanding } from './gates';
 import { caseOf, settingOfRun } from './run-case';
@@ -33,7 +34,7 @@ export function admit(state: RunState, act: Act, person: string, now: string): A
   if (state.completed) {
     if (act.type !== 'run-reviewed' && act.type !== 'run-returned')
       return refuse('This run is finished. Only its review is open.', 'type');
-    return tookPart(state).has(person)
+    return [...tookPart(state)].some((p) => isSamePerson(p, person))
       ? refuse('Whoever took the readings or finished the run cannot review it. Ask a second person.', 'person')
       : null;
   }

@@ -316,6 +316,8 @@ describe('review', () => {
   it('can send a run back: it is open again, and gets another certificate that says so', () => {
     const bench = finished();
     expect(bench.try({ type: 'run-returned', remark: 'Read 25 mm again' })).toContain('Ask a second person');
+    // Another spelling is nobody else.
+    expect(bench.try({ type: 'run-reviewed', remark: '' }, ` ${bench.person.toUpperCase()}`)).toContain('Ask a second person');
     bench.do({ type: 'run-returned', remark: 'Read 25 mm again' }, 'Cy');
     expect(bench.state.completed).toBeNull();
     expect(nextItem(bench.state)?.type).toBe('judge');

@@ -85,7 +85,12 @@ export const ownFields = (unit: string): Record<'names' | 'range' | 'used' | 'ti
     { name: 'owner', title: 'Owner', type: 'text', isWanted: true },
     { name: 'ownerAddress', title: 'Address of the owner', type: 'text', hint: 'As certificates state it', longest: 300 },
     { name: 'place', title: 'Place', type: 'text' },
-    { name: 'use', title: 'Used for', type: 'text', hint: 'Where that tells instruments of one kind apart: rough work, reference' },
+    {
+      name: 'use',
+      title: 'Used for',
+      type: 'text',
+      hint: 'Where that tells instruments of one kind apart: rough work, reference',
+    },
     { name: 'resolution', title: 'Resolution', type: 'number', unit, hint: 'One step of what it shows', isWanted: true },
   ],
   range: [
