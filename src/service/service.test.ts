@@ -142,12 +142,15 @@ describe('the demo works', () => {
   });
   it('has for every instrument a standard for each role that is wanted', async () => {
     const barred: string[] = [];
+    const coarse: string[] = [];
     for (const instrument of await db.select().from(schema.instruments))
       for (const option of await benchOptions(instrument.id, today))
         for (const role of option.roles)
           if (!role.optional && !role.standards.some((s) => s.refusal === null))
             barred.push(`${instrument.id}: ${role.role}, ${role.standards.map((s) => s.refusal).join(' ')}`);
+          else coarse.push(...role.standards.slice(0, 1).flatMap((s) => (s.caution ? `${instrument.id}: ${s.caution}` : [])));
     expect(barred).toEqual([]);
+    expect(coarse).toEqual([]);
   }, 60_000);
   it('shows overdue instruments first on the bench', async () => {
     const board = await benchBoard();

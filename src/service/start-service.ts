@@ -2,7 +2,7 @@ import { coversRange } from '../core/standard/covers-range';
 import { statesProperties } from '../core/standard/states-properties';
 import { DocumentError } from '../core/evaluate/faults';
 import { dayIn } from '../core/quantity/day-in-zone';
-import { startAct } from '../core/run/start-run';
+import { startAct, startCaution } from '../core/run/start-run';
 import type { ActOf, StandardSnapshot } from '../core/log/event-schema';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { dueInWords, dueStanding } from '../core/traceability/standing';
@@ -58,7 +58,7 @@ export async function benchOptions(instrumentId: string, today: string) {
     }));
     const usable = (role: (typeof roles)[number]) => role.standards.filter((s) => standingRefusal(s, role.role, today) === null);
     /** Whether instrument and standards go together is asked of the plan itself, beside whatever else could be chosen. */
-    const planRefusal = (role: string, standard: register.StandardRow): string | null => {
+    const planStanding = (role: string, standard: register.StandardRow): { refusal: string | null; caution: string | null } => {
       const sets = combinations(
         roles.map((r) => [r.role.role, (r.role.role === role ? [standard] : usable(r)).map(standardSnapshot)] as const),
       );
@@ -66,8 +66,9 @@ export async function benchOptions(instrumentId: string, today: string) {
       let tried = 0;
       for (const standards of sets) {
         try {
-          startAct({ instrument: instrumentSnapshot(instrument), standards, procedure: document, choices: {}, timeZone }, today);
-          return null;
+          const start = { instrument: instrumentSnapshot(instrument), standards, procedure: document, choices: {}, timeZone };
+          startAct(start, today);
+          return { refusal: null, caution: startCaution(start, role, today) };
         } catch (error) {
           if (!(error instanceof DocumentError)) throw error;
           const isOfAnother = error.path[0] === 'standards' && error.path[1] !== role;
@@ -75,7 +76,11 @@ export async function benchOptions(instrumentId: string, today: string) {
         }
         if (++tried === mostSets) break;
       }
-      return refusal;
+      return { refusal, caution: null };
+    };
+    const standingOf = (role: ProcedureDocument['standards'][number], standard: register.StandardRow) => {
+      const refusal = standingRefusal(standard, role, today);
+      return refusal === null ? planStanding(role.role, standard) : { refusal, caution: null };
     };
     return {
       id: document.id,
@@ -92,7 +97,7 @@ export async function benchOptions(instrumentId: string, today: string) {
             designation: s.designation,
             due: s.due,
             ...dueStanding(s.due, today),
-            refusal: standingRefusal(s, r.role, today) ?? planRefusal(r.role.role, s),
+            ...standingOf(r.role, s),
             suits:
               coversRange(s.document, instrument) &&
               statesProperties(

@@ -119,7 +119,7 @@ function outcomePoints(state: RunState): string[] {
 const asNumber = (text: string): number => Number(text.replace(',', '.').replace('−', '-'));
 
 /** Results whose uncertainty is more than the limit they are held against: whatever they say, they decide little. */
-function tooUncertainIn(state: RunState, set: string): string[] {
+export function tooUncertainIn(state: RunState, set: string): string[] {
   const wide = state.procedure.series.flatMap((series) =>
     series.gate
       ? []

@@ -6,7 +6,7 @@ import type { ActOf } from '../log/event-schema';
 import { firstPlan, quickPlan } from '../plan/bench-plan';
 import { hasQuickSet, quickRoles } from '../plan/quick-set';
 import { thereAndBack } from '../set-up/there-and-back';
-import { coverageGaps } from './coverage-gaps';
+import { coverageGaps, tooUncertain } from './coverage-gaps';
 import { missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
 
@@ -85,4 +85,16 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
   if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open'))
     throw new DocumentError('The range to be calibrated holds none of the points of the procedure.', ['instrument', 'usedUpper']);
   return { type: 'run-started', version: 2, ...start, plan: start.setUp ? thereAndBack(plan, procedure) : plan };
+}
+
+/**
+ * What a standard of a role is too uncertain for, before anything is read; null where its U is within the limits that it is to serve.
+ * @param start what startAct takes, and would begin with
+ */
+export function startCaution(start: Start, role: string, day: string): string | null {
+  const found = tooUncertain(settingOf(start.procedure, bareCase(start, 'as-found', day))).filter((t) => t.role === role);
+  const [first, ...more] = [...new Map(found.map((t) => [t.words, t])).values()];
+  if (!first) return null;
+  const others = more.length ? `, and so at ${more.length} more ${more.length === 1 ? 'point' : 'points'}` : '';
+  return `${first.words.charAt(0).toUpperCase()}${first.words.slice(1)}${others}: the verdict there will say little.`;
 }

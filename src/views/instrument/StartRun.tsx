@@ -176,6 +176,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
                         </span>
                         <span className="block text-sm text-soft">{s.designation}</span>
                         {s.refusal && <span className="mt-1 block text-sm text-brick">{s.refusal}</span>}
+                        {s.caution && <span className="caution mt-1 block text-sm">{s.caution}</span>}
                         {!s.refusal && s.standing === 'nearly-due' && (
                           <span className="mt-1 block text-sm text-ochre">
                             Its certificate runs out on {s.due}. It may still be used.

@@ -17,6 +17,7 @@ export type BenchOption = {
       designation: string;
       due: string | null;
       refusal: string | null;
+      /** What it is too uncertain for. */ caution: string | null;
     } & DueStanding)[];
   })[];
 };

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { adjustmentAdvice } from '../../core/run/adjustment-advice';
 import { diagnose } from '../../core/run/diagnosis';
 import { instanceTitle, setTitle } from '../../core/run/place-words';
+import { tooUncertainIn } from '../../core/run/review-points';
 import { evaluationIfAny, isSettled } from '../../core/run/run-results';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { MainButton } from '../steps/StepPanel';
@@ -61,6 +62,11 @@ export function JudgePanel({ set }: { set: string }) {
         {setTitle(set)}: <VerdictWord verdict={verdict} />
       </h2>
       {diagnosis.sentence && <h3 className="text-lg leading-snug">{diagnosis.sentence}</h3>}
+      {tooUncertainIn(state, set).map((words) => (
+        <p key={words} className="caution">
+          {words}.
+        </p>
+      ))}
       <p className="border-y border-rule py-3">
         <span className="block text-sm text-soft">Advice</span>
         <strong>{titleOf(proposed)}.</strong> {advice.reason}
