@@ -134,6 +134,16 @@ export async function drive(
       await expect(now(page).getByRole('heading', { name: /why end it early/ })).toBeVisible();
       if (hand === 'keys') await page.keyboard.press('1');
       else await now(page).getByRole('button', { name: 'It has stood like this for longer already' }).tap();
+    } else if (/why (may it stand|all the same)|: why\?$/.test(sentence)) {
+      // Asked for a reason: the first that is offered, else a few words.
+      const offered = now(page).getByRole('button', { name: /^1 / });
+      if (await offered.isVisible()) {
+        if (hand === 'keys') await page.keyboard.press('1');
+        else await offered.tap();
+      } else {
+        await now(page).getByRole('textbox').fill('Looked again: it is so');
+        await now(page).getByRole('textbox').press('Enter');
+      }
     } else if (text.includes('Record the adjustment')) {
       await adjust(page, hand);
       isAdjusted = true;

@@ -98,6 +98,7 @@ export async function benchOptions(instrumentId: string, today: string) {
             due: s.due,
             ...dueStanding(s.due, today),
             ...standingOf(r.role, s),
+            rank: r.role.kinds?.indexOf(s.kind) ?? 0,
             suits:
               coversRange(s.document, instrument) &&
               statesProperties(
@@ -105,11 +106,13 @@ export async function benchOptions(instrumentId: string, today: string) {
                 r.role.properties.map((p) => p.id),
               ),
           }))
-          // The plainest choice first: usable, spanning the range and stating what is asked, and with the longest time left.
+          // The plainest choice first: usable, spanning the range and stating what is asked, of the kind that the procedure names
+          // first, and with the longest time left.
           .sort(
             (a, b) =>
               Number(a.refusal !== null) - Number(b.refusal !== null) ||
               Number(b.suits) - Number(a.suits) ||
+              a.rank - b.rank ||
               (b.due ?? '').localeCompare(a.due ?? ''),
           ),
       })),

@@ -68,9 +68,13 @@ export function ReferencePanel({
     // A standard's own value stands in its own unit, which need not be the one of the result.
     const use = typeof r.reference === 'object' ? /^(\w+)\.value$/.exec(r.reference.is)?.[1] : undefined;
     const isOfUse = use !== undefined && series.uses[use] !== undefined;
-    const unit = isOfUse
-      ? unitOfUse(state, series, use)
-      : unitOfCompared(unitIn(state, r.unit, place), pointUnit(state, place) || state.instrument.unit);
+    // Its own unit where the document names it: of a transmitter in % it is a current.
+    const named = typeof r.reference === 'object' ? r.reference.unit : undefined;
+    const unit = named
+      ? unitIn(state, named, place)
+      : isOfUse
+        ? unitOfUse(state, series, use)
+        : unitOfCompared(unitIn(state, r.unit, place), pointUnit(state, place) || state.instrument.unit);
     const words = valueWords(value, unit, isOfUse ? finestOf(use) : state.instrument.resolution / 10);
     return lines.some(([, known]) => known === words) ? [] : [['Reference value', words]];
   });
