@@ -37,11 +37,11 @@ test('a changed document is put on the shelf as a new revision, with what change
   await page.getByRole('button', { name: 'Put it on the shelf' }).click();
   await expect(page.getByText('is on the shelf already')).toBeVisible();
   const changed = JSON.parse(source) as { revision: number; title: string; interval: { months: number } };
-  await text.fill(JSON.stringify({ ...changed, revision: 2, interval: { ...changed.interval, months: 6 } }));
+  await text.fill(JSON.stringify({ ...changed, revision: changed.revision + 1, interval: { ...changed.interval, months: 6 } }));
   await page.getByRole('button', { name: 'Put it on the shelf' }).click();
   await page.waitForURL(/\/procedures\/balance$/);
-  await expect(page.getByRole('heading', { name: 'Changed since revision 1' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: `Changed since revision ${changed.revision}` })).toBeVisible();
   await expect(page.getByText('12 → 6')).toBeVisible();
-  await page.getByRole('link', { name: 'revision 1' }).click();
+  await page.getByRole('link', { name: `revision ${changed.revision}` }).click();
   await expect(page.getByText('Changed since')).toHaveCount(0);
 });

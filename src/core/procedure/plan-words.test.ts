@@ -1,7 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readDocument } from './read-document';
-import { changedWords, distributionWords, hoursWords, pathWords, pointsWords, policyWords, toleranceWords } from './plan-words';
+import {
+  changedWords,
+  distributionWords,
+  formulaWords,
+  hoursWords,
+  pathWords,
+  pointsWords,
+  policyWords,
+  toleranceWords,
+} from './plan-words';
 
 const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures/${id}.json`, 'utf8')));
 
@@ -14,12 +23,15 @@ describe('a procedure in words', () => {
       '0 % · 25 % · 50 % · 75 % · 100 % of the range; up, down',
     );
     expect(pointsWords(shipped('thermometer-in-bath').series[0]!)).toMatch(/^\d+ % · \d+ % · \d+ % of the range; 5 times each$/);
+    expect(pointsWords(shipped('balance').series[1]!)).toContain('front left');
+    expect(pointsWords(shipped('balance').series[0]!)).toContain('6 + more as chosen times each');
+    expect(formulaWords('0.1 * each.upper - instrument.resolution')).toBe('0.1 × its own upper − step of the display');
     expect(pointsWords(shipped('balance').series[1]!)).toContain('centre');
   });
   it('says how a quantity is known and what limits a result', () => {
     const result = shipped('outside-micrometer').series[0]!.results[0]!;
     expect(distributionWords(result.quantities[0]!.distribution)).toBe(
-      'readings of R, scatter pooled over the set, u at least instrument.resolution / sqrt(12)',
+      'readings of R, scatter pooled over the set, u at least step of the display / sqrt(12)',
     );
     expect(distributionWords(result.quantities[8]!.distribution)).toBe('rectangular: about 0, ± 0.0005');
     expect(toleranceWords(result.tolerance!, 'mm')).toBe('± (instrument.limit mm)');

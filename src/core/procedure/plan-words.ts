@@ -5,7 +5,38 @@ import type { DistributionTemplate, Num, ProcedureDocument, SeriesDocument, Tole
 
 /** Parts of a procedure document in words. */
 
-export const numberWords = (n: Num): string => (typeof n === 'number' ? plainDecimal(n).replace('-', '−') : n.is);
+/** An id as words. @example plainId('frontLeft') // 'front left' */
+const plainId = (id: string): string => id.replace(/(?<=[a-z0-9])[A-Z]/g, (c) => ` ${c.toLowerCase()}`);
+
+const knownNames: Record<string, string> = {
+  'instrument.lower': 'lower end of the range',
+  'instrument.upper': 'upper end of the range',
+  'instrument.usedLower': 'lower end in use',
+  'instrument.usedUpper': 'upper end in use',
+  'instrument.resolution': 'step of the display',
+  'point.nominal': 'the point',
+};
+
+/** A name of a formula as a person says it. */
+function nameWords(name: string): string {
+  const known = knownNames[name];
+  if (known) return known;
+  const [head, ...rest] = name.split('.');
+  const last = plainId(rest.at(-1)!);
+  if (head === 'choice') return `${last} as chosen`;
+  if (head === 'instrument') return `its ${last}`;
+  if (head === 'each') return `its own ${last}`;
+  return `${rest.map(plainId).join(' ')} of ${plainId(head!)}`;
+}
+
+/** A formula for people: its names in words. @example formulaWords('0.1 * each.upper') // '0.1 × its own upper' */
+export const formulaWords = (is: string): string =>
+  is
+    .replace(/[A-Za-z_]\w*(?:\.\w+)+/g, nameWords)
+    .replace(/ \* /g, ' × ')
+    .replace(/ - /g, ' − ');
+
+export const numberWords = (n: Num): string => (typeof n === 'number' ? plainDecimal(n).replace('-', '−') : formulaWords(n.is));
 
 export const unitWords = (unit: string | { of: string } | undefined): string =>
   unit === undefined ? '' : typeof unit === 'string' ? printedUnit(unit) : 'unit by row';
@@ -19,7 +50,7 @@ function sharesOf(series: SeriesDocument, share: Num): string[] {
   if (typeof share === 'number') return [percent(share)];
   const name = /^each\.(\w+)$/.exec(share.is)?.[1];
   const own = name && series.forEach && 'of' in series.forEach ? series.forEach.of.map((instance) => instance[name]) : [];
-  return own.length > 0 && own.every((v) => typeof v === 'number') ? own.map(percent) : [share.is];
+  return own.length > 0 && own.every((v) => typeof v === 'number') ? own.map(percent) : [formulaWords(share.is)];
 }
 
 /** Where and how often a series is read. */
@@ -30,7 +61,13 @@ export function pointsWords(series: SeriesDocument): string {
   const where = !p
     ? 'once'
     : p.table
-      ? p.table.map((row) => row.label ?? (row.nominal === undefined ? '' : numberWords(row.nominal))).join(' · ')
+      ? p.table
+          .map(
+            (row) =>
+              (row.label !== undefined ? plainId(row.label) : undefined) ??
+              (row.nominal === undefined ? '' : numberWords(row.nominal)),
+          )
+          .join(' · ')
       : Array.isArray(p.list)
         ? `${list(p.list)} ${unit}`
         : typeof p.list === 'string'

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type FormEvent } from 'react';
+import { Fragment, useEffect, useRef, useState, type FormEvent } from 'react';
 import { printedUnit } from '../../core/quantity/unit';
 import { adjustmentEffects, heldByRecord, proposedFromHeld, roundsSentence } from '../../core/run/adjustment-advice';
 import { ownFormIn } from '../../core/run/own-units';
@@ -14,6 +14,11 @@ const sides = [
   ['after', 'Set to'],
   ['readBack', 'Reads back'],
 ] as const;
+
+/** A line of a stored value: what it is, the number, its unit; numbers stand one under the other. */
+const line = 'flex items-baseline';
+const name = 'w-24 shrink-0 whitespace-nowrap';
+const unitName = 'min-w-10 shrink-0 text-lg text-soft';
 
 /**
  * An adjustment: first what the instrument holds, then what it is set to, then what is read back from it, field by field. Nothing is
@@ -76,7 +81,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
         const [after, readBack] = [of('after')[s.id]!, of('readBack')[s.id]!];
         const apart = readBack ? digitsApart(after, readBack) : null;
         return (
-          <fieldset key={s.id} className="border-t border-rule pt-1">
+          <fieldset key={s.id} className="min-w-0 border-t border-rule pt-1">
             <legend className="flex w-full items-baseline justify-between gap-3">
               <span className="font-bold">{s.title}</span>
               {record[s.id] !== undefined && (
@@ -85,32 +90,32 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
                 </span>
               )}
             </legend>
-            {proposed[s.id] !== undefined && (
-              <p className="flex items-baseline justify-between gap-3 py-1">
-                <span>Proposed</span>
-                <span>
-                  <span className="figure text-3xl font-bold">{proposed[s.id]!.replace('-', '−')}</span>{' '}
-                  <span className="text-xl text-soft">{unit}</span>
-                </span>
-              </p>
-            )}
             {sides.map(([side, label]) => (
-              <label key={side} className="flex items-baseline gap-3 border-b border-rule-strong">
-                <span className="w-28">{label}</span>
-                <input
-                  name={`${s.id}.${side}`}
-                  value={values[`${s.id}.${side}`] ?? ''}
-                  onChange={(e) => setValues({ ...values, [`${s.id}.${side}`]: e.target.value })}
-                  inputMode="decimal"
-                  autoComplete="off"
-                  maxLength={20}
-                  data-keys
-                  aria-label={`${s.title}, ${label.toLowerCase()}`}
-                  aria-invalid={fault?.at === `${s.id}.${side}` || undefined}
-                  className="figure w-full min-w-0 !border-0 !bg-transparent !text-right !text-3xl font-bold"
-                />
-                <span className="text-xl text-soft">{unit}</span>
-              </label>
+              <Fragment key={side}>
+                {side === 'after' && proposed[s.id] !== undefined && (
+                  <p className={line}>
+                    <span className={name}>Proposed</span>
+                    <span className="figure flex-1 px-3 text-right text-2xl">{proposed[s.id]!.replace('-', '−')}</span>
+                    <span className={unitName}>{unit}</span>
+                  </p>
+                )}
+                <label className={`${line} border-b border-rule-strong`}>
+                  <span className={name}>{label}</span>
+                  <input
+                    name={`${s.id}.${side}`}
+                    value={values[`${s.id}.${side}`] ?? ''}
+                    onChange={(e) => setValues({ ...values, [`${s.id}.${side}`]: e.target.value })}
+                    inputMode="decimal"
+                    autoComplete="off"
+                    maxLength={20}
+                    data-keys
+                    aria-label={`${s.title}, ${label.toLowerCase()}`}
+                    aria-invalid={fault?.at === `${s.id}.${side}` || undefined}
+                    className="figure w-0 min-w-0 flex-1 !border-0 !bg-transparent !px-3 !py-0 !text-right !text-2xl font-bold"
+                  />
+                  <span className={unitName}>{unit}</span>
+                </label>
+              </Fragment>
             ))}
             {apart && (
               <p className="fault">
