@@ -32,7 +32,8 @@ const families: Family[] = [
   },
   {
     instrument: 'qt-12',
-    readings: 15 + 36 + 36,
+    // The bath is set and judged again as left.
+    readings: 2 * (15 + 36),
     unit: 'K',
     adjustment: 'Offset at the indicator',
     shows: (sentence, isAdjusted) => {
@@ -42,12 +43,12 @@ const families: Family[] = [
   },
   {
     instrument: 'qb-03',
-    readings: 12 + 5 + 10 + 10,
+    readings: 2 * (24 + 5 + 10),
     unit: 'g',
     adjustment: 'Adjust the sensitivity',
     shows: (sentence, isAdjusted) => {
       if (sentence.includes('empty')) return '0.000';
-      const load = nominalIn(sentence, 'g') || 100;
+      const load = nominalIn(sentence, 'g') || 70;
       return (sentence.startsWith('0 g') ? 0 : load * (isAdjusted ? 1 : 1.000022)).toFixed(3);
     },
   },
@@ -77,13 +78,13 @@ const families: Family[] = [
   },
   {
     instrument: 'ha-st-2',
-    readings: 2 + 3 * 6 + 3 * 2 + 3,
+    readings: 2 + 3 * 8 + 3 * 2 + 3,
     unit: 'mm',
     measured: '80',
     shows: (sentence) => {
       if (sentence.includes('level')) return '0.20';
       if (sentence.includes('height')) return '25.10';
-      if (sentence.includes('mark')) return '5.00';
+      if (sentence.includes('mark') || sentence.includes('quarter')) return '5.00';
       const isCentring = /Upper|Lower/.test(sentence);
       return sentence.includes('greatest') ? (isCentring ? '5.40' : '1.20') : isCentring ? '4.60' : '1.00';
     },
@@ -120,7 +121,7 @@ const families: Family[] = [
   },
   {
     instrument: 'qg-03',
-    readings: 2 * 4 + 3,
+    readings: 2 * 4 + 2 * 3,
     unit: '',
     measured: '92.8',
     shows: (sentence) =>

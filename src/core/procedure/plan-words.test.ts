@@ -34,7 +34,7 @@ describe('a procedure in words', () => {
       'readings of R, scatter pooled over the set, u at least step of the display / sqrt(12)',
     );
     expect(distributionWords(result.quantities[8]!.distribution)).toBe('rectangular: about 0, ± 0.0005');
-    expect(toleranceWords(result.tolerance!, 'mm')).toBe('± (instrument.limit mm)');
+    expect(toleranceWords(result.tolerance!, 'mm')).toBe('± (its limit mm)');
     expect(toleranceWords({ upper: 5 }, '%')).toBe('at most 5 %');
     expect(toleranceWords({ lower: -1, upper: 1 }, 'K')).toBe('−1 to 1 K');
   });
