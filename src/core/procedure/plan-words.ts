@@ -24,6 +24,7 @@ function nameWords(name: string): string {
   const [head, ...rest] = name.split('.');
   const last = plainId(rest.at(-1)!);
   if (head === 'choice') return `${last} as chosen`;
+  if (['condition', 'step', 'aggregate', 'series', 'fit', 'at'].includes(head!)) return last;
   if (head === 'instrument') return `its ${last}`;
   if (head === 'each') return `its own ${last}`;
   return `${rest.map(plainId).join(' ')} of ${plainId(head!)}`;
