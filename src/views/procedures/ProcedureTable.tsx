@@ -5,7 +5,7 @@ export type ListedProcedure = {
   id: string;
   title: string;
   scope?: string | undefined;
-  readings: number;
+  /** Null where they hang on what is measured first. */ readings: number | null;
   handsOnMinutes: number;
   waitingMinutes: number;
   /** Numbers of its worked examples, and how many of them agree. */ numbers: number;
@@ -27,7 +27,14 @@ const columns: DataColumn<ListedProcedure>[] = [
       </>
     ),
   },
-  { id: 'readings', title: 'Readings', align: 'right', className: 'figure', sortBy: (p) => p.readings, cell: (p) => p.readings },
+  {
+    id: 'readings',
+    title: 'Readings',
+    align: 'right',
+    className: 'figure',
+    sortBy: (p) => p.readings,
+    cell: (p) => p.readings ?? 'as measured',
+  },
   {
     id: 'bench',
     title: 'At the bench',
