@@ -1,0 +1,278 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { caseSchema, type Case } from '../evaluate/case-schema';
+import { evaluate, settingOf } from '../evaluate/evaluate';
+import { pointsOf } from '../evaluate/setting';
+import { isDetermined } from '../evaluate/undetermined';
+import { planRun } from '../plan/run-plan';
+import { readDocument } from './read-document';
+
+/*
+ * What the documents that ship say at the bench, worked out by hand from the instrument's own physics: each begins with the worked
+ * example of its document and changes one thing.
+ */
+
+type Raw = { instrument: Record<string, unknown>; observations: Observation[]; [member: string]: unknown };
+type Observation = {
+  series: string;
+  point?: string;
+  each?: string;
+  sweep?: string;
+  steps?: Record<string, number>;
+  readings: Record<string, string | number>[];
+};
+
+function example(id: string) {
+  const raw = JSON.parse(readFileSync(`procedures/${id}.json`, 'utf8')) as { example: { input: Raw } | { input: Raw }[] };
+  return { document: readDocument(raw), input: structuredClone([raw.example].flat()[0]!.input) };
+}
+
+const found = (id: string, change: (input: Raw) => void) => {
+  const { document, input } = example(id);
+  change(input);
+  return evaluate(document, caseSchema.parse(input));
+};
+
+/** Results of a series by point, as they are estimated; null where one is not determined. */
+const estimates = (evaluation: ReturnType<typeof evaluate>, series: string, symbol: string) =>
+  evaluation.series
+    .filter((s) => s.id === series)
+    .flatMap((s) => s.points.flatMap((p) => p.results[symbol] ?? []))
+    .map((r) => (isDetermined(r) ? r.estimate : null));
+
+const verdicts = (evaluation: ReturnType<typeof evaluate>, series: string) =>
+  evaluation.series
+    .filter((s) => s.id === series)
+    .flatMap((s) => s.points.flatMap((p) => Object.values(p.results).map((r) => r.verdict)));
+
+const aggregate = (evaluation: ReturnType<typeof evaluate>, series: string, id: string) =>
+  evaluation.series.flatMap((s) => (s.id === series ? s.aggregates : [])).find((a) => a.id === id)!;
+
+/** Nominal values of the points of a series by instance, as they are planned for an instrument. */
+function planned(id: string, series: string, change: (input: Raw) => void): Map<string | null, (number | undefined)[]> {
+  const { document, input } = example(id);
+  change(input);
+  const s = settingOf(document, caseSchema.parse({ ...input, observations: [] }), { planning: true });
+  const found = s.series.get(series)!;
+  return new Map(found.instances.map((i) => [i.id, pointsOf(s, found, i).map((p) => p.nominal)]));
+}
+
+const nominals = (id: string, series: string, instrument: Record<string, unknown>) =>
+  [...planned(id, series, (input) => Object.assign(input.instrument, instrument)).values()][0]!;
+
+describe('a length', () => {
+  it('of warm steel by ultrasound: a right gauge reads thick by 1.4 in 10⁴ for a kelvin, and no velocity is to be changed', () => {
+    const thickness: Record<string, number> = { p1: 5.003, p2: 9.998, p3: 15.004, p4: 20.001, p5: 24.996 };
+    const right = found('ultrasonic-thickness-gauge', (input) => {
+      input['conditions'] = { air: 30, block: 30 };
+      for (const o of input.observations) o.readings = [1, 2, 3].map(() => ({ R: (thickness[o.point!]! * 1.0014).toFixed(4) }));
+    });
+    for (const E of estimates(right, 'error', 'E')) expect(Math.abs(E!)).toBeLessThan(2e-4);
+    expect(right.adjustments!.find((a) => a.id === 'both')!.proposed['velocity']).toBe(5920);
+  });
+  it('of gauge blocks is judged at its highest and lowest corner too, and a stiffer block reads long', () => {
+    const corner = found('gauge-blocks-by-comparison', (input) => {
+      for (const o of input.observations) if (o.series === 'variation' && o.point === 'p3') o.readings[0]!['Z'] = '0.40';
+    });
+    expect(corner.series[0]!.points[2]!.results['E']!.verdict).toBe('pass');
+    expect(estimates(corner, 'variation', 'H')[2]).toBeCloseTo(estimates(corner, 'length', 'E')[2]! + 0.35, 6);
+    expect(corner.verdict).toBe('fail');
+    const of = (material: string) =>
+      estimates(
+        found('gauge-blocks-by-comparison', (input) => {
+          input['choices'] = { limits: 'G1', material };
+          input['conditions'] = { air: 20, plate: 20 };
+        }),
+        'length',
+        'E',
+      )[0]!;
+    expect(of('carbide') - of('steel')).toBeCloseTo(-0.06, 9);
+  });
+  it('by a dial whose hand stands off zero has no error for that', () => {
+    const off = found('dial-indicator', (input) => {
+      for (const o of input.observations)
+        if (o.series === 'error') o.readings = o.readings.map((r) => ({ R: (Number(r['R']) + 0.019).toFixed(3) }));
+    });
+    const as = found('dial-indicator', () => undefined);
+    expect(off.verdict).toBe('pass');
+    estimates(off, 'error', 'E').forEach((E, i) => expect(E).toBeCloseTo(estimates(as, 'error', 'E')[i]!, 9));
+  });
+  it('by a dial of ten millimetres is read at no more than some forty places each way', () => {
+    const points = nominals('dial-indicator', 'error', { upper: 10, usedUpper: 10 });
+    expect(points.length).toBeLessThanOrEqual(41);
+    expect(points.at(-1)).toBe(10);
+  });
+  it('by a calliper lies off the multiples of five millimetres, in inches within its six inches', () => {
+    const inside = nominals('calliper', 'outside', {});
+    expect(inside).toHaveLength(5);
+    const inches = nominals('calliper', 'outside', { unit: '[in_i]', upper: 6, usedUpper: 6, resolution: 0.0005 });
+    expect(Math.max(...inches.map((n) => n!))).toBeGreaterThan(140);
+    expect(Math.max(...inches.map((n) => n!))).toBeLessThanOrEqual(6 * 25.4);
+  });
+  it('along the diagonals of a machine is planned from its travels', () => {
+    const lines = planned('coordinate-measuring-machine', 'length', () => undefined);
+    const longest = (each: string) => Math.max(...lines.get(each)!.map((n) => n!));
+    const diagonal = Math.hypot(510, 400, 380);
+    expect(longest('x')).toBeGreaterThan(0.66 * 510);
+    for (const d of ['d1', 'd2', 'd3', 'd4']) expect(longest(d)).toBeGreaterThan(0.66 * diagonal);
+  });
+});
+
+describe('a mass and a volume', () => {
+  it('a balance of twenty grams is planned within its range, its corners at about a third of its capacity', () => {
+    const small = (input: Raw) => {
+      Object.assign(input.instrument, { upper: 21, usedUpper: 20, resolution: 0.0001 });
+      const { weights } = input['standards'] as { weights: { items: Record<string, unknown>[] } };
+      const [one] = weights.items;
+      weights.items = [1, 2, 2, 5, 10].map((n, i) => ({ ...one, id: `w${i}`, marking: `${n}.${i}`, nominal: n, certified: n }));
+    };
+    const at = (series: string) => [...planned('balance', series, small).values()][0]!;
+    expect(at('linearity')).toEqual([0, 5, 10, 15, 20]);
+    expect(new Set(at('corners'))).toEqual(new Set([7]));
+    expect(at('repeatability')).toEqual([2, 18]);
+  });
+  it('a balance that changed nothing but its display in a corner fails by its corners', () => {
+    const tilted = found('balance', (input) => {
+      for (const o of input.observations) if (o.series === 'corners' && o.point === 'backLeft') o.readings = [{ I: 50.007 }];
+    });
+    expect(aggregate(tilted, 'corners', 'greatest').verdict).toBe('fail');
+    expect(tilted.verdict).toBe('fail');
+  });
+  it('a pipette is judged by its nominal volume, whatever range is used, and a fixed one at that alone', () => {
+    const used = found('piston-pipette-by-weighing', (input) => {
+      input.instrument['usedUpper'] = 500;
+    });
+    const [first] = used.series.flatMap((s) => s.points);
+    expect(first!.results['E']).toMatchObject({ limits: { lower: -8, upper: 8 } });
+    expect(
+      nominals('piston-pipette-by-weighing', 'volume', { lower: 1000, usedLower: 1000 }).filter((n) => n !== undefined),
+    ).toEqual([1000]);
+  });
+  it('evaporation that was weighed is added to what was delivered', () => {
+    const without = found('piston-pipette-by-weighing', (input) => (input['steps'] = { loss: 0 }));
+    const withLoss = found('piston-pipette-by-weighing', (input) => (input['steps'] = { loss: 0.2 }));
+    const gain = estimates(withLoss, 'volume', 'E')[0]! - estimates(without, 'volume', 'E')[0]!;
+    expect(gain).toBeGreaterThan(0.2);
+    expect(gain).toBeLessThan(0.202);
+  });
+});
+
+describe('a temperature', () => {
+  it('by a thermometer made for partial immersion needs no correction while its stem is as warm as it was made for', () => {
+    const partial = found('liquid-in-glass-thermometer', (input) => {
+      input['choices'] = { liquid: 'mercury', immersion: 'partial' };
+      input.instrument['characteristics'] = { statedStem: 25 };
+      for (const o of input.observations) {
+        const bath = Number(o.readings[0]!['S']);
+        o.steps = { surface: -10, stem: 25 };
+        o.readings = o.readings.map(() => ({ S: bath.toFixed(3), R: bath.toFixed(2) }));
+      }
+    });
+    for (const E of estimates(partial, 'error', 'E')) expect(Math.abs(E!)).toBeLessThan(0.03);
+    expect(partial.verdict).toBe('pass');
+  });
+  it('of a junction in ice charges the cable that crosses from the room, of one at the terminals none', () => {
+    const u = (junction: string, at: number) => {
+      const evaluation = found('thermocouple-indicator', (input) => {
+        input['choices'] = { type: 'K', junction };
+        input['conditions'] = { air: 22, junction: at };
+      });
+      const result = evaluation.series[0]!.points[2]!.results['E']!;
+      if (!isDetermined(result)) throw new Error(result.why);
+      return result.contributions.find((c) => c.symbol === 'lead')!.contribution;
+    };
+    expect(Math.abs(u('ice', 0.02))).toBeGreaterThan(0.2);
+    expect(u('terminal', 22)).toBeCloseTo(0, 12);
+  });
+  it('of a reference liquid is judged by R, r and the number of flashes, never by the whole of R', () => {
+    const { limits } = found('flash-point-tester', () => undefined).series.at(-1)!.points[0]!.results['F'] as {
+      limits: { upper: number };
+    };
+    expect(limits.upper).toBeCloseTo((63.2 * Math.sqrt(0.071 ** 2 - 0.029 ** 2 / 2)) / Math.SQRT2, 9);
+    expect(limits.upper).toBeLessThan((63.2 * 0.071) / Math.SQRT2);
+  });
+});
+
+describe('an electrical, acoustic or other quantity', () => {
+  it('a digit of flicker at a place is no scatter that triples U', () => {
+    const U = (input: (n: number) => string) => {
+      const evaluation = found('multimeter', (given) => {
+        for (const o of given.observations)
+          o.readings = o.readings.map((r, i) => ({ ...r, ...(typeof r['R'] === 'string' && i === 0 ? { R: r['R'] } : {}) }));
+        const [first] = given.observations;
+        const at = Number(first!.readings[0]!['R']);
+        const decimals = String(first!.readings[0]!['R']).split('.')[1]?.length ?? 0;
+        first!.readings = first!.readings.map((r, i) => ({
+          ...r,
+          R: (at + Number(input(i)) * 10 ** -decimals).toFixed(decimals),
+        }));
+      });
+      const result = evaluation.series[0]!.points[0]!.results['E']!;
+      return isDetermined(result) ? result.expandedUncertainty : NaN;
+    };
+    expect(U((i) => String(i % 2)) / U(() => '0')).toBeLessThan(2);
+  });
+  it('a constant offset of a sound-level meter is no error of its linearity', () => {
+    const off = found('sound-level-meter', (input) => {
+      for (const o of input.observations)
+        if (o.series === 'linearity')
+          o.readings = o.readings.map((r) =>
+            Object.fromEntries(Object.entries(r).map(([id, v]) => [id, (Number(v) + 3).toFixed(1)])),
+          );
+    });
+    const as = found('sound-level-meter', () => undefined);
+    estimates(off, 'linearity', 'N').forEach((N, i) => expect(N).toBeCloseTo(estimates(as, 'linearity', 'N')[i]!, 9));
+    expect(verdicts(off, 'linearity')).not.toContain('fail');
+  });
+  it('places in the jaws of a clamp are judged against the current that was there', () => {
+    const at = (placeCurrent: number) =>
+      aggregate(
+        found('clamp-meter', (i) => (i['steps'] = { placeCurrent })),
+        'place',
+        'away',
+      );
+    expect(at(300).verdict).toBe('pass');
+    expect(at(100).verdict).toBe('fail');
+  });
+  it('the middle standard of water activity is the one that the set names, not the one nearest a half', () => {
+    const evaluation = found('water-activity-meter', (input) => {
+      const [solutions] = (
+        input['standards'] as { solutions: { items: { nominal: number; certified: number; properties: object }[] }[] }
+      ).solutions;
+      solutions!.items[1] = { ...solutions!.items[1]!, nominal: 0.76, certified: 0.7601 };
+      for (const o of input.observations) if (o.series === 'middle') o.readings = o.readings.map((r) => ({ ...r, R: '0.7605' }));
+    });
+    expect(Math.abs(estimates(evaluation, 'middle', 'E')[0]!)).toBeLessThan(0.002);
+  });
+  it('a shaft that leans to the side is seen by its second bearing', () => {
+    const lean = found('stirred-vessel-station', (input) => {
+      for (const o of input.observations)
+        if (o.series === 'centring' && o.each === '1')
+          o.readings = o.readings.map((r) => ({ ...r, side: '4.90', quarter: o.point === 'upper' ? '5.00' : '6.60' }));
+    });
+    expect(aggregate(lean, 'centring', 'tilt')).toMatchObject({
+      value: expect.closeTo((Math.atan(1.6 / 80) * 180) / Math.PI, 6) as number,
+    });
+    expect(aggregate(lean, 'centring', 'tilt').verdict).toBe('fail');
+  });
+  it('a transducer without equivalents from its certificate is not calibrated by invented ones', () => {
+    const { document, input } = example('transducer-with-indicator');
+    const bare = { ...input, instrument: { ...input.instrument, characteristics: {} } } as unknown as Case;
+    expect(() => evaluate(document, caseSchema.parse(bare))).toThrow('does not state Shunt equivalent');
+    expect(planRun(document, caseSchema.parse({ ...input, observations: [] })).readings).toBeGreaterThan(40);
+  });
+  it('loads are taken as the reference shows them, never as exactly nominal', () => {
+    const moved = found('transducer-with-indicator', (input) => {
+      for (const o of input.observations)
+        if (o.series === 'load')
+          o.readings = o.readings.map((r) => ({
+            ...r,
+            F: (Number(r['F']) + 0.05).toFixed(3),
+            R: (Number(r['R']) + 0.05).toFixed(3),
+          }));
+    });
+    const as = found('transducer-with-indicator', () => undefined);
+    // The correction of the reference changes by no more than its slope over 0.05 kN.
+    estimates(moved, 'load', 'E').forEach((E, i) => expect(Math.abs(E! - estimates(as, 'load', 'E')[i]!)).toBeLessThan(2e-3));
+  });
+});
