@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { caseSchema, type Case } from '../evaluate/case-schema';
 import { evaluate, settingOf } from '../evaluate/evaluate';
-import { pointsOf } from '../evaluate/setting';
+import { noScope, numberOf, pointsOf } from '../evaluate/setting';
 import { isDetermined } from '../evaluate/undetermined';
 import { planRun } from '../plan/run-plan';
 import { readDocument } from './read-document';
@@ -274,5 +274,46 @@ describe('an electrical, acoustic or other quantity', () => {
     const as = found('transducer-with-indicator', () => undefined);
     // The correction of the reference changes by no more than its slope over 0.05 kN.
     estimates(moved, 'load', 'E').forEach((E, i) => expect(Math.abs(E! - estimates(as, 'load', 'E')[i]!)).toBeLessThan(2e-3));
+  });
+});
+
+describe('limits and conditions', () => {
+  it('of a balance by bands grow with the load in steps of the verification interval, and are doubled in service', () => {
+    const evaluation = found('balance', (input) => {
+      input['choices'] = { use: 'general', limits: 'bands', class: 'II' };
+      input.instrument['characteristics'] = { verificationInterval: 0.01 };
+    });
+    const limits = evaluation.series
+      .filter((s) => s.id === 'linearity')
+      .flatMap((s) => s.points.flatMap((p) => p.results['E'] ?? []))
+      .map((r) => (isDetermined(r) ? r.limits!.upper! : NaN));
+    // Class II: half an interval to 5000 of them, one to 20 000; twice that in service.
+    for (const [i, load] of [0, 50, 100, 150, 200].entries()) expect(limits[i]).toBeCloseTo(load / 0.01 <= 5000 ? 0.01 : 0.02, 9);
+  });
+  it('of a junction are those of its method: ice is near zero, terminals are near the room', () => {
+    const allowed = (junction: string) => {
+      const { document, input } = example('thermocouple-indicator');
+      const s = settingOf(document, caseSchema.parse({ ...input, choices: { type: 'K', junction }, observations: [] }), {
+        planning: true,
+      });
+      const { lower, upper } = document.conditions.find((c) => c.id === 'junction')!;
+      const at = noScope('as-found', []);
+      return [numberOf(s, lower!, at), numberOf(s, upper!, at)];
+    };
+    expect(allowed('ice')).toEqual([-0.5, 0.5]);
+    expect(allowed('terminal')).toEqual([10, 40]);
+  });
+  it('a piece beyond its limit by more than its uncertainty fails, whatever the ratio', () => {
+    const light = found('weights-by-substitution', (input) => {
+      for (const o of input.observations)
+        o.readings = o.readings.map((r) => ({ ...r, T1: Number(r['T1']) - 5, T2: Number(r['T2']) - 5 }));
+    });
+    expect(new Set(verdicts(light, 'mass'))).toEqual(new Set(['fail']));
+    expect(light.verdict).toBe('fail');
+  });
+  it('inside jaws that are left out ask for no ring, and are not said to be calibrated', () => {
+    const without = found('calliper', () => undefined);
+    expect(without.series.map((s) => s.id)).not.toContain('inside');
+    expect(() => found('calliper', (input) => (input['choices'] = { inside: 'yes' }))).toThrow('Nobody fills the role ring');
   });
 });
