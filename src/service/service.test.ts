@@ -44,7 +44,8 @@ import {
   searchInstruments,
 } from './register-service';
 import { instrumentEntrySchema, standardEntrySchema } from '../core/register/entry-schemas';
-import { declarations, importProcedure, proceduresFor } from './procedure-library';
+import { declarations, importProcedure, procedureLibrary, proceduresFor } from './procedure-library';
+import { addProcedure } from '../store/register';
 import { appendAct, loadRun, loadSetUp, nextCertificateNumber } from './run-service';
 import { benchOptions, companionsOf, startRun } from './start-service';
 import { saysTheSame } from './verify-service';
@@ -751,6 +752,24 @@ describe('procedures on the shelf', () => {
       status: 422,
       path: ['example'],
     });
+  });
+  it('are refused where they could not be planned, and one that is there all the same keeps nobody from the others', async () => {
+    const many = { id: 'noon', title: 'At noon', observe: [{ id: 'T', of: 'instrument', unit: 'min' }] };
+    const points = (to: number) => [{ ...many, points: { unit: 'min', from: 0, to, step: 1 } }];
+    await expect(importProcedure({ ...plain, id: 'endless', series: points(1e9) })).rejects.toMatchObject({
+      message: expect.stringContaining('a series has at most 2000'),
+      path: ['series', 0, 'points', 'step'],
+    });
+    // As an earlier version would have taken it in: one that cannot be read, and one that cannot be planned.
+    const shelved = (id: string, document: object) =>
+      addProcedure(db, { id, revision: 1, document: { ...plain, ...document, id } as never });
+    await shelved('endless', { series: points(1e9) });
+    await shelved('crowded', { series: [{ ...many, points: { unit: 'min', from: 0, to: { is: '1e9' }, step: 1 } }] });
+    const library = await procedureLibrary();
+    expect(library.map((e) => e.document.id)).not.toContain('endless');
+    expect(library.find((e) => e.document.id === 'crowded')!.fault).toContain('a series has at most 2000');
+    expect(library.find((e) => e.document.id === 'balance')!.fault).toBeUndefined();
+    expect((await proceduresFor('balance')).length).toBeGreaterThan(0);
   });
   it('say what forms ask for: characteristics of a kind, properties of a standard', async () => {
     const { instruments, standards } = await declarations();
