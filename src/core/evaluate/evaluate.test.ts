@@ -42,8 +42,14 @@ describe('points', () => {
     [{ from: 3, to: 1, step: 1 }, [3, 2, 1]],
     [undefined, [undefined]],
   ])('%j are %j', (points, expected) => expect(nominals(points)).toEqual(expected));
-  it('are never more than can be read, whatever step was typed', () =>
-    expect(faultOf(() => nominals({ from: 0, to: 1e9, step: 1e-6 })).path.slice(0, 3)).toEqual(['procedure', 'series', 0]));
+  it('are never more than can be read: told when the document is read, and where a formula says the step, when it is used', () => {
+    expect(faultOf(() => nominals({ from: 0, to: 1e9, step: 1e-6 })).path).toEqual(['series', 0, 'points', 'step']);
+    expect(faultOf(() => nominals({ from: 0, to: 1e9, step: { is: '1e-6' } })).path.slice(0, 3)).toEqual([
+      'procedure',
+      'series',
+      0,
+    ]);
+  });
   it('move to what the standard has', () => {
     const r = run(
       documentOf(

@@ -115,12 +115,12 @@ describe('three thermometers in one bath', () => {
     );
     expect(references[0]).toHaveLength(3 * (5 + 6));
     expect(references[1]).toEqual(references[0]);
-    expect(setUp.order.filter((o) => o === 'S')).toHaveLength(3 * (5 + 6) + 3 * 6);
+    expect(setUp.order.filter((o) => o === 'S')).toHaveLength(2 * 3 * (5 + 6));
   });
-  it('what is adjusted is read again alone', () => {
+  it('what is adjusted is read again alone, the bath judged anew before', () => {
     const left = setUp.order.slice(3 * (5 + 3 * 8));
-    expect(left.slice(0, 4)).toEqual(['S', 'b', 'b', 'S']);
-    expect(left).toHaveLength(3 * 3 * 4);
+    expect(left.slice(0, 9)).toEqual(['S', 'S', 'S', 'S', 'S', 'S', 'b', 'b', 'S']);
+    expect(left).toHaveLength(3 * (5 + 3 * 4));
   });
   it('wait once, and answer once what is asked about the set-up; each says its own number', () => {
     const ends = setUp.states.map((s) => [...s.waits.values()].map((w) => w.ended!.at));
