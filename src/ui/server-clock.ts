@@ -27,15 +27,24 @@ export const deviceAhead = (): number => (contact ? (Date.now() - serverNow()) /
 /** When the server last answered, by its own clock; null where it never has. */
 export const lastContact = (): string | null => (contact ? new Date(contact.server).toISOString() : null);
 
-/** Asks for the time alone: as a page comes, and when a device wakes, since no clock of a browser counts while it sleeps. */
-export async function askServerTime(): Promise<void> {
+let asking: Promise<void> | null = null;
+
+async function ask(): Promise<void> {
   try {
     const response = await fetch('/api/time', { cache: 'no-store' });
     learnServerTime(response.headers.get(serverTimeHeader));
+    // Read to its end, so that its connection is free again.
+    await response.text();
   } catch {
     // Without an answer what is known counts on.
   }
 }
+
+/**
+ * Asks for the time alone: as a page comes, and when a device wakes, since no clock of a browser counts while it sleeps. Many timers
+ * of a page ask once.
+ */
+export const askServerTime = (): Promise<void> => (asking ??= ask().finally(() => (asking = null)));
 
 export const serverTimeHeader = 'x-server-time';
 
