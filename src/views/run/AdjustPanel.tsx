@@ -111,7 +111,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
                     data-keys
                     aria-label={`${s.title}, ${label.toLowerCase()}`}
                     aria-invalid={fault?.at === `${s.id}.${side}` || undefined}
-                    className="figure w-0 min-w-0 flex-1 !border-0 !bg-transparent !px-3 !py-0 !text-right !text-2xl font-bold"
+                    className="figure !min-h-12 w-0 min-w-0 flex-1 !border-0 !bg-transparent !px-3 !py-0 !text-right !text-2xl font-bold"
                   />
                   <span className={unitName}>{unit}</span>
                 </label>
