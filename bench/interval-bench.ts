@@ -71,7 +71,7 @@ function fewData(seeds: number): void {
     held(`exponential ${time} months`, () => ({ model: 'exponential', target: 0.95, time, shape: 1 }));
 }
 
-const motions: readonly Motion[] = ['constant', 'linear', 'random walk', 'stepping'];
+const motions: readonly Motion[] = ['constant', 'linear', 'random walk', 'moving and wandering', 'stepping'];
 const limits = { lower: -1, upper: 1 };
 
 /** Whether the true error is inside at the proposed date as often as was stated (± 2 points). */

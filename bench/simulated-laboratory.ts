@@ -69,13 +69,15 @@ function renewed(truth: Survival, random: () => number) {
 }
 
 /** What the error of an instrument does between visits. */
-export type Motion = 'constant' | 'linear' | 'random walk' | 'stepping';
+export type Motion = 'constant' | 'linear' | 'random walk' | 'moving and wandering' | 'stepping';
 
 /** An error in half tolerances that moves as it is told: by 0.35 a year, by 0.25 in the root of a year, or by 0.5 once in three years. */
 export function errorThatMoves(motion: Motion, random: () => number) {
   let error = 0.25 * normalDeviate(random);
-  const rate = motion === 'linear' ? (0.35 * normalDeviate(random)) / 12 : 0;
-  const walk = motion === 'random walk' ? 0.25 / Math.sqrt(12) : 0;
+  const moves = motion === 'linear' || motion === 'moving and wandering';
+  const wanders = motion === 'random walk' || motion === 'moving and wandering';
+  const rate = moves ? (0.35 * normalDeviate(random)) / 12 : 0;
+  const walk = wanders ? 0.25 / Math.sqrt(12) : 0;
   return {
     error: () => error,
     ages: (months: number): void => {

@@ -14,6 +14,7 @@ export type DriftVisit = {
 export type DriftMember = {
   /** Unit per month, of a rate that stays. */ rate: number;
   /** Unit per square root of a month. */ walk: number;
+  /** Unit: how far a reading that states no uncertainty may lie off, as one standard deviation. */ noise: number;
 };
 
 /** What is known after the last visit: mean and covariance of error and rate. */
@@ -73,7 +74,7 @@ export function filterDrift(visits: readonly DriftVisit[], member: DriftMember, 
     const shared = visit.found.sharedUncertainty ** 2;
     if (visit.hasNewStandards || ss === 0) [s, ss, xs, bs] = [0, shared, 0, 0];
     const own = (m: { standardUncertainty: number; sharedUncertainty: number }) =>
-      Math.max(0, m.standardUncertainty ** 2 - m.sharedUncertainty ** 2);
+      m.standardUncertainty > 0 ? Math.max(0, m.standardUncertainty ** 2 - m.sharedUncertainty ** 2) : member.noise ** 2;
     read(visit.found.value, own(visit.found));
     if (visit.left) {
       [x, xx, xb, xs] = [visit.left.value, (diffuse * scale) ** 2, 0, 0];

@@ -5,8 +5,19 @@ import { driftModelTitles, fitDrift, monthsInside, probabilityInside, type Drift
 import type { DriftVisit } from './drift-filter';
 import { dayAfter, inOrder, monthsBetween, namedResult, type NamedResult, type Pair, type Visit } from './visit';
 
-/** With fewer visits a rate is only what was assumed before. */
-export const leastVisitsForDrift = 3;
+/** With fewer days on which it was read, a rate is only what was assumed before; unless they tell plainly that it moves. */
+const leastDaysForDrift = 3;
+/** Values of fewer visits are not asked for. */
+export const leastVisitsForDrift = 2;
+/** So improbable must it be that an error stays where it is, for two days to tell that it moves. */
+const plainlyMoves = 0.05;
+
+/** Whether the visits of a result tell how it moves: three days do, two where it plainly moved in between. */
+function tellsDrift({ visits, limits }: PointHistory): boolean {
+  const days = new Set(visits.map((v) => v.day)).size;
+  if (days >= leastDaysForDrift || days < leastVisitsForDrift) return days >= leastDaysForDrift;
+  return visits.every((v) => v.found.standardUncertainty > 0) && fitDrift(visits, limits).evidence.constant < plainlyMoves;
+}
 
 /** One result over the years, ready for a fit: limits as the last visit had them. */
 export type PointHistory = NamedResult & {
@@ -114,15 +125,15 @@ const roomAfter = ({ fit, history }: PointDrift, policy: Policy): number =>
   probabilityInside(fit, history.limits, policy.ceiling);
 
 const assumes =
-  'That what it does between visits is one of three: stays, moves steadily, wanders; and that it is used as before.';
+  'That what it does between visits is one of four: stays, moves steadily, wanders, or moves and wanders; and that it is used as before.';
 
 /** The next date by drift: where the prediction of the point that drifts worst meets its guarded limit. */
 export function driftProposal(visits: readonly Visit[], policy: Policy, from: string): Proposal {
-  const histories = pointHistories(visits).filter((h) => !h.isCheck && h.visits.length >= leastVisitsForDrift);
+  const histories = pointHistories(visits).filter((h) => !h.isCheck && tellsDrift(h));
   if (histories.length === 0)
     return silent(
       'drift',
-      `No point has been read at ${leastVisitsForDrift} calibrations yet: a drift of its own cannot be told.`,
+      `No point has been read on ${leastDaysForDrift} days yet: a drift of its own cannot be told.`,
       assumes,
     );
   const [worst] = driftsOf(histories, policy);
@@ -146,6 +157,6 @@ export function driftProposal(visits: readonly Visit[], policy: Policy, from: st
     months: wanted,
     reason: [sentence, ...history.left.map((l) => `${l[0]!.toUpperCase()}${l.slice(1)}.`)].join(' '),
     assumes,
-    sure: `${history.visits.length} visits; stays ${percent(fit.evidence.constant)}, steadily ${percent(fit.evidence.linear)}, wanders ${percent(fit.evidence['random-walk'])}; inside at that date with ${percent(inside, 1)}`,
+    sure: `${history.visits.length} visits; stays ${percent(fit.evidence.constant)}, steadily ${percent(fit.evidence.linear)}, wanders ${percent(fit.evidence['random-walk'])}, both ${percent(fit.evidence['linear-and-walk'])}; inside at that date with ${percent(inside, 1)}`,
   };
 }

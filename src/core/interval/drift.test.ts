@@ -4,6 +4,11 @@ import { filterDrift, type DriftVisit } from './drift-filter';
 import { driftProposal, driftsOf, pointHistories } from './drift-school';
 import { historyPoints } from './history';
 import { plainPolicy } from './policy';
+import { driftHistory } from '../../../bench/simulated-laboratory';
+import { familyOf } from './family';
+import { proposeNext, type KnownOfInstrument } from './propose';
+import { checkChart } from './quick-checks';
+import { staircase } from './react';
 import type { Measured, Pair, Visit } from './visit';
 
 const limits = { lower: -1, upper: 1 };
@@ -13,13 +18,13 @@ const yearly = (values: readonly number[], u = 0.05): DriftVisit[] =>
 
 describe('the filter of drift', () => {
   it('gives the mean and its uncertainty where nothing moves', () => {
-    const { error, errorVariance } = filterDrift(yearly([0.1, 0.2, 0.3, 0.2]), { rate: 0, walk: 0 }, 1);
+    const { error, errorVariance } = filterDrift(yearly([0.1, 0.2, 0.3, 0.2]), { rate: 0, walk: 0, noise: 0 }, 1);
     expect(error).toBeCloseTo(0.2, 5);
     expect(Math.sqrt(errorVariance)).toBeCloseTo(0.05 / 2, 5);
   });
   it('gives the least-squares line where the rate is free', () => {
     const values = [0.1, 0.16, 0.19, 0.26, 0.3];
-    const { error, rate } = filterDrift(yearly(values), { rate: 10, walk: 0 }, 1);
+    const { error, rate } = filterDrift(yearly(values), { rate: 10, walk: 0, noise: 0 }, 1);
     // By hand: slope Σ(i−2)(y−ȳ)/10 a year, level at the end ȳ + 2·slope.
     const mean = values.reduce((a, b) => a + b, 0) / 5;
     const slope = values.reduce((s, y, i) => s + (i - 2) * (y - mean), 0) / 10;
@@ -29,24 +34,24 @@ describe('the filter of drift', () => {
   it('forgets the level at an adjustment, and keeps the rate', () => {
     const visits = yearly([0, 0.3, 0.6]);
     visits[2]!.left = read(-0.5);
-    const { error, rate } = filterDrift(visits, { rate: 10, walk: 0 }, 1);
+    const { error, rate } = filterDrift(visits, { rate: 10, walk: 0, noise: 0 }, 1);
     expect(error).toBeCloseTo(-0.5, 4);
     expect(12 * rate).toBeCloseTo(0.3, 4);
   });
   it('takes a jump to be of the standards where they have new certificates, and of the instrument where not', () => {
     const visits = yearly([0.1, 0.1, 0.1, 0.4]).map((v) => ({ ...v, found: read(v.found.value, 0.15, 0.145) }));
-    const same = filterDrift(visits, { rate: 0, walk: 0.05 }, 1);
+    const same = filterDrift(visits, { rate: 0, walk: 0.05, noise: 0 }, 1);
     const renewed = filterDrift(
       visits.map((v, i) => ({ ...v, hasNewStandards: i === 3 })),
-      { rate: 0, walk: 0.05 },
+      { rate: 0, walk: 0.05, noise: 0 },
       1,
     );
     expect(renewed.logEvidence).toBeGreaterThan(same.logEvidence);
     expect(Math.sqrt(renewed.errorVariance)).toBeLessThan(0.16);
   });
   it('is not led astray by an offset far from zero', () => {
-    const near = filterDrift(yearly([0.1, 0.2, 0.3]), { rate: 0.1, walk: 0 }, 1);
-    const far = filterDrift(yearly([1000.1, 1000.2, 1000.3]), { rate: 0.1, walk: 0 }, 1);
+    const near = filterDrift(yearly([0.1, 0.2, 0.3]), { rate: 0.1, walk: 0, noise: 0 }, 1);
+    const far = filterDrift(yearly([1000.1, 1000.2, 1000.3]), { rate: 0.1, walk: 0, noise: 0 }, 1);
     expect(far.error - 1000).toBeCloseTo(near.error, 6);
     expect(far.logEvidence).toBeCloseTo(near.logEvidence, 4);
   });
@@ -72,7 +77,7 @@ describe('the models of drift', () => {
   });
   it('are sure of nothing after one visit but what was assumed', () => {
     const fit = fitDrift(yearly([0.2]), limits);
-    expect(fit.evidence.constant).toBeCloseTo(1 / 3, 9);
+    expect(fit.evidence.constant).toBeCloseTo(1 / 4, 9);
     expect(monthsInside(fit, limits, 0.95, 60)).toBeLessThan(60);
   });
   it('give nothing to an error that is outside already, and all to one that cannot leave', () => {
@@ -149,7 +154,10 @@ describe('the school of drift', () => {
     expect(second!.outBy).toBeCloseTo(0.2, 9);
     expect(driftProposal(rows, plainPolicy, '2018-05-01').reason).toContain('was left outside its limits');
   });
-  it('waits for three visits', () => expect(driftProposal(drifting.slice(0, 2), plainPolicy, '2017-01-01').date).toBeNull());
+  it('waits for three visits, unless two tell plainly that it moves', () => {
+    expect(driftProposal(visits({ a: 0.1 }, { a: 0.12 }), plainPolicy, '2017-01-01').date).toBeNull();
+    expect(driftProposal(drifting.slice(0, 2), plainPolicy, '2016-05-01').months).toBeGreaterThan(plainPolicy.floor);
+  });
   it('is held to the shortest interval where it leaves sooner', () => {
     const p = driftProposal(visits({ a: 0 }, { a: 0.5 }, { a: 0.97 }), plainPolicy, '2017-05-01');
     expect(p.months).toBe(plainPolicy.floor);
@@ -167,5 +175,60 @@ describe('the school of drift', () => {
     expect(points[0]!.band.at(-1)!.day).toBe('2020-05-01');
     expect(points[1]!.checks).toHaveLength(1);
     expect(points[0]!.visits.map((v) => v.run)).toEqual(['r0', 'r1', 'r2', 'r3']);
+  });
+});
+
+describe('what is not as it should be in a history', () => {
+  const at = (...values: number[]): Visit[] => visits(...values.map((v) => ({ a: v })));
+  const bare = { standardUncertainty: 0, expandedUncertainty: 0, sharedUncertainty: 0, acceptLower: -1, acceptUpper: 1 };
+  const unstated = (rows: Visit[]): Visit[] =>
+    rows.map((v) => ({ ...v, pairs: v.pairs.map((p) => ({ ...p, found: { ...p.found!, ...bare } })) }));
+
+  it('statistics without a budget count at every visit, and one that strays is no drift', () => {
+    const rows = unstated(at(0.1, 0.5, 0.1, 0.1, 0.1, 0.1));
+    const { months } = driftProposal(rows, plainPolicy, '2020-05-01');
+    expect(months).toBeGreaterThan(18);
+    const leaving = unstated(at(0.1, 0.3, 0.5, 0.7, 0.9));
+    expect(driftProposal(leaving, plainPolicy, '2019-05-01').months).toBeLessThan(9);
+  });
+  it('visits of one day count once, whatever is proposed by', () => {
+    const rows = at(0.1, 0.1, 0.1).map((v) => ({ ...v, day: '2020-05-01' }));
+    expect(driftProposal(rows, plainPolicy, '2020-05-01').date).toBeNull();
+    expect(staircase(rows, 12, plainPolicy)).toHaveLength(1);
+    const twice = yearly([0, 0.3, 0.6]);
+    const alike = fitDrift([...twice, { ...twice[2]!, found: read(0.61) }], limits);
+    expect(alike.evidence).toEqual(fitDrift(twice, limits).evidence);
+  });
+  it('two visits that plainly moved are not lengthened by a step', () => {
+    const rows = at(0.2, 0.7);
+    const known: KnownOfInstrument = {
+      visits: rows,
+      ownMonths: null,
+      procedure: { months: 12 },
+      policy: { policy: { ...plainPolicy, school: 'react' }, scope: 'laboratory' },
+      family: familyOf([], 0.95),
+      counts: [],
+      chart: checkChart([]),
+    };
+    const { all, chosen } = proposeNext(known, '2016-05-01', '2016-05-01');
+    expect(all.find((p) => p.school === 'react')!.months).toBe(15);
+    expect(chosen.school).toBe('react');
+    expect(chosen.months!).toBeLessThan(7);
+    expect(chosen.reason).toContain('its own drift');
+    const calm = proposeNext({ ...known, visits: at(0.2, 0.22) }, '2016-05-01', '2016-05-01');
+    expect(calm.chosen.months).toBe(15);
+  });
+  it('an error that moves and wanders is inside as often as is promised', () => {
+    let [inside, all] = [0, 0];
+    for (let i = 0; i < 600; i++) {
+      const { truth, visits: seen } = driftHistory('moving and wandering', i);
+      const fit = fitDrift(seen, limits);
+      const months = monthsInside(fit, limits, 0.95, 36);
+      if (months <= 0) continue;
+      all++;
+      truth.ages(months);
+      if (Math.abs(truth.error()) <= 1) inside++;
+    }
+    expect(inside / all).toBeGreaterThan(0.93);
   });
 });

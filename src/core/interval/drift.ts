@@ -1,26 +1,38 @@
 import { quickNormalCdf } from './normal';
 import { driftAfter, filterDrift, type DriftMember, type DriftState, type DriftVisit } from './drift-filter';
 
-export type DriftModel = 'constant' | 'linear' | 'random-walk';
-export const driftModels: readonly DriftModel[] = ['constant', 'linear', 'random-walk'];
+export type DriftModel = 'constant' | 'linear' | 'random-walk' | 'linear-and-walk';
+export const driftModels: readonly DriftModel[] = ['constant', 'linear', 'random-walk', 'linear-and-walk'];
 export const driftModelTitles: Record<DriftModel, string> = {
   constant: 'stays where it is',
   linear: 'moves steadily',
   'random-walk': 'wanders',
+  'linear-and-walk': 'moves and wanders',
 };
 
 /** Limits that a prediction is held against, in the unit of the errors; null: that side has none. */
 export type DriftLimits = { lower: number | null; upper: number | null };
 
 /** What may be assumed before anything is read: half tolerances in a year. Judged: a rate of two uses a tolerance up in half a year. */
-const rates = [0.05, 0.15, 0.5, 1.5];
-const walks = [0.04, 0.08, 0.16, 0.32, 0.64];
+const rates = [0.1, 0.4, 1.2];
+const walks = [0.1, 0.3, 0.6];
 
-/** Every way of moving that is weighed, in half tolerances and years; each model is as likely as the others before anything is read. */
-const ways: readonly { model: DriftModel; prior: number; rate: number; walk: number }[] = [
-  { model: 'constant', prior: 1 / 3, rate: 0, walk: 0 },
-  ...rates.map((rate) => ({ model: 'linear' as const, prior: 1 / 3 / rates.length, rate, walk: 0 })),
-  ...walks.map((walk) => ({ model: 'random-walk' as const, prior: 1 / 3 / walks.length, rate: 0, walk })),
+/**
+ * How likely each model is before anything is read. Judged: most things move and wander; whoever takes the simple ways for as
+ * likely promises them too much (measured by the bench of dates).
+ */
+const priors: Record<DriftModel, number> = { constant: 0.1, linear: 0.15, 'random-walk': 0.15, 'linear-and-walk': 0.6 };
+
+/** What may be assumed of the scatter of readings that state no uncertainty, in half tolerances. Judged: from a fiftieth to a quarter. */
+const noises = [0.02, 0.08, 0.25];
+
+type Way = { model: DriftModel; rate: number; walk: number };
+/** Every way of moving that is weighed, in half tolerances and years; those of one model are alike before anything is read. */
+const ways: readonly Way[] = [
+  { model: 'constant', rate: 0, walk: 0 },
+  ...rates.map((rate): Way => ({ model: 'linear', rate, walk: 0 })),
+  ...walks.map((walk): Way => ({ model: 'random-walk', rate: 0, walk })),
+  ...rates.flatMap((rate) => walks.map((walk): Way => ({ model: 'linear-and-walk', rate, walk }))),
 ];
 
 type Weighed = { model: DriftModel; weight: number; member: DriftMember; state: DriftState };
@@ -28,7 +40,10 @@ type Weighed = { model: DriftModel; weight: number; member: DriftMember; state: 
 export type DriftFit = {
   /** Half the tolerance, or what stands for it. */ scale: number;
   members: Weighed[];
-  /** Probability of each model, given what was read; they sum to 1. */ evidence: Record<DriftModel, number>;
+  /** What the readings alone say for each model, all taken for alike before; they sum to 1. */ evidence: Record<
+    DriftModel,
+    number
+  >;
   best: DriftModel;
   /** Readings from one visit to the next that tell of drift. */ steps: number;
 };
@@ -41,27 +56,47 @@ export function driftScale({ lower, upper }: DriftLimits, visits: readonly Drift
   return spread > 0 ? spread : 1;
 }
 
+/** What was read at one time counts once: as found first, as left last. */
+const oneAtATime = (visits: readonly DriftVisit[]): readonly DriftVisit[] =>
+  visits.every((v, i) => i === 0 || visits[i - 1]!.at < v.at)
+    ? visits
+    : visits.reduce<DriftVisit[]>((all, visit) => {
+        const before = all.at(-1);
+        if (before?.at !== visit.at) return [...all, visit];
+        return [...all.slice(0, -1), { ...before, left: visit.left ?? before.left }];
+      }, []);
+
 /**
- * Constant, linear and random-walk drift of one result over its visits, weighed by their evidence (MacKay, Information theory,
- * inference, and learning algorithms, chapter 28): each visit with its own uncertainty, adjustments as breaks.
- * @param visits in order of time, times in months @throws RangeError for none
+ * Constant, linear and random-walk drift of one result over its visits, and both together, weighed by their evidence (MacKay, Information theory,
+ * inference, and learning algorithms, chapter 28): each visit with its own uncertainty, adjustments as breaks. Readings
+ * that state no uncertainty scatter by an amount that is weighed as well.
+ * @param readings in order of time, times in months; those of one day count once @throws RangeError for none
  * @example fitDrift(visits, { lower: -0.004, upper: 0.004 }).best // 'linear'
  */
-export function fitDrift(visits: readonly DriftVisit[], limits: DriftLimits): DriftFit {
+export function fitDrift(readings: readonly DriftVisit[], limits: DriftLimits): DriftFit {
+  const visits = oneAtATime(readings);
   if (visits.length === 0) throw new RangeError('A drift cannot be told without a visit.');
   const scale = driftScale(limits, visits);
   const members: Weighed[] = [];
-  let most = -Infinity;
-  for (const { model, prior, rate, walk } of ways) {
-    const member = { rate: (rate * scale) / 12, walk: (walk * scale) / Math.sqrt(12) };
-    const state = filterDrift(visits, member, scale);
-    members.push({ model, weight: prior, member, state });
-    if (state.logEvidence > most) most = state.logEvidence;
-  }
+  const scatters = visits.some((v) => !(v.found.standardUncertainty > 0)) ? noises : [0];
+  for (const { model, rate, walk } of ways)
+    for (const noise of scatters) {
+      const member = { rate: (rate * scale) / 12, walk: (walk * scale) / Math.sqrt(12), noise: noise * scale };
+      members.push({ model, weight: 0, member, state: filterDrift(visits, member, scale) });
+    }
+  const most = Math.max(...members.map((m) => m.state.logEvidence));
+  const evidence = { constant: 0, linear: 0, 'random-walk': 0, 'linear-and-walk': 0 };
+  const alike = { constant: 0, linear: 0, 'random-walk': 0, 'linear-and-walk': 0 };
+  for (const { model } of members) alike[model]++;
   let total = 0;
-  for (const m of members) total += m.weight *= Math.exp(m.state.logEvidence - most);
-  const evidence = { constant: 0, linear: 0, 'random-walk': 0 };
-  for (const m of members) evidence[m.model] += m.weight /= total;
+  for (const m of members) {
+    const likelihood = Math.exp(m.state.logEvidence - most) / alike[m.model];
+    evidence[m.model] += likelihood;
+    total += m.weight = priors[m.model] * likelihood;
+  }
+  for (const m of members) m.weight /= total;
+  const all = driftModels.reduce((sum, m) => sum + evidence[m], 0);
+  for (const m of driftModels) evidence[m] /= all;
   const best = driftModels.reduce((a, b) => (evidence[b] > evidence[a] ? b : a));
   return { scale, members, evidence, best, steps: visits.length - 1 };
 }

@@ -1,4 +1,3 @@
-import { addMonths, formatISO, parseISO } from 'date-fns';
 import type { Policy } from './policy';
 import { monthsInWords, type Proposal } from './proposal';
 import { dayAfter } from './visit';
@@ -29,10 +28,6 @@ export function fixedMonths(
   return { months, afterFail: Math.min(months, policy.monthsAfterFail ?? procedure?.monthsAfterFail ?? months), origin };
 }
 
-/** Whole months go by the calendar (ISO day to the same day of a month), parts of one by days. */
-const after = (from: string, months: number): string =>
-  Number.isInteger(months) ? formatISO(addMonths(parseISO(from), months), { representation: 'date' }) : dayAfter(from, months);
-
 /**
  * The next calibration by fixed months, shorter after a fail (ILAC-G24/OIML D 10, initial choice of intervals).
  * @param isInside as found; null where it was not judged as a whole
@@ -47,7 +42,7 @@ export function fixedProposal(from: string, { months, afterFail, origin }: Fixed
       : 'inside its limits as found';
   return {
     school: 'fixed',
-    date: after(from, used),
+    date: dayAfter(from, used),
     months: used,
     reason:
       hasFailed && used < months

@@ -2,13 +2,13 @@ import { driftProposal } from './drift-school';
 import type { Family } from './family';
 import { monthsSinceRenewal } from './family-visits';
 import { fixedMonths, fixedProposal } from './fixed';
-import { fallbacks, type PolicyFor, type PolicyScope } from './policy';
-import { schoolTitles, type Proposal, type SchoolId } from './proposal';
+import { fallbacks, type Policy, type PolicyFor, type PolicyScope } from './policy';
+import { monthsInWords, percent, schoolTitles, type Proposal, type SchoolId } from './proposal';
 import { checkStanding, quickProposal, type CheckChart } from './quick-checks';
 import { reactProposal } from './react';
 import { reliabilityProposal } from './reliability-school';
 import { proposalByUse, type UseCount } from './use';
-import { inOrder, type Visit } from './visit';
+import { oneADay, type Visit } from './visit';
 
 /** All that is known of an instrument when its next date is asked for. */
 export type KnownOfInstrument = {
@@ -36,7 +36,7 @@ export type Proposals = {
  */
 export function proposeNext(known: KnownOfInstrument, from: string, today: string): Proposals {
   const { policy, scope } = known.policy;
-  const visits = inOrder(known.visits);
+  const visits = oneADay(known.visits);
   const months = fixedMonths(known.ownMonths, policy, known.procedure);
   const since = monthsSinceRenewal(visits);
   const told = new Map<SchoolId, Proposal>(
@@ -53,13 +53,12 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
     order(first)
       .map((s) => told.get(s))
       .find((p) => p?.date)!;
-  const quick = quickProposal(known.chart, speaking(policy.school === 'quick' ? 'drift' : policy.school), policy, from, today);
+  const heeded = (first: SchoolId): Proposal => heedingDrift(speaking(first), told.get('drift')!, policy);
+  const quick = quickProposal(known.chart, heeded(policy.school === 'quick' ? 'drift' : policy.school), policy, from, today);
   told.set('quick', quick);
   const all = [...told.values()].map((p) => withPastSaid(p, today));
-  const of = (p: Proposal) => all.find((a) => a.school === p.school)!;
   const rings = quick.date !== null && checkStanding(known.chart).state === 'rings';
-  const wanted = rings ? quick : speaking(policy.school);
-  const chosen = of(wanted);
+  const chosen = withPastSaid(rings ? quick : heeded(policy.school), today);
   const stands = rings || chosen.school === policy.school;
   return {
     all,
@@ -73,6 +72,17 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
     rings,
   };
 }
+
+/** A step by the last result reaches no further than the drift of the instrument allows: it would lengthen what is on its way out. */
+const heedingDrift = (wanted: Proposal, drift: Proposal, policy: Policy): Proposal =>
+  wanted.school !== 'react' || drift.date === null || drift.date >= wanted.date!
+    ? wanted
+    : {
+        ...wanted,
+        date: drift.date,
+        months: drift.months,
+        reason: `${wanted.reason} Held to ${monthsInWords(drift.months!)}: beyond that its own drift leaves it inside with less than ${percent(policy.target)}. ${drift.reason}`,
+      };
 
 const lowered = (text: string): string => `${text[0]!.toLowerCase()}${text.slice(1)}`;
 

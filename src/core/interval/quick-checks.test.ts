@@ -56,9 +56,14 @@ describe('what quick checks make of a date', () => {
       reason: expect.stringContaining('in doubt'),
     }));
   it('is later by half where many are quiet', () => {
-    const p = propose(quiet(30));
+    // Two a week over two months tell more than as many in one.
+    const p = propose(
+      quiet(30).map((c, i) => ({ ...c, at: day(2 * i), day: day(2 * i).slice(0, 10) })),
+      '2026-03-05',
+    );
     expect(p.months).toBe(18);
     expect(p.reason).toContain('30 quick checks are quiet');
+    expect(propose(quiet(30)).months!).toBeLessThan(18);
   });
   it('is no later than the policy allows, nor than what so short a time can tell', () => {
     const still = checkChart(quiet(30).map((c) => ({ ...c, value: c.value / 20 })));

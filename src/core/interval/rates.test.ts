@@ -76,8 +76,8 @@ describe('over 400 instruments', () => {
     return { truth, fit: fitDrift(visits, limits) };
   };
 
-  it.each(['linear', 'random walk', 'stepping'] as const)(
-    'that drift (%s), the error is inside at the date as often as stated',
+  it.each(['linear', 'random walk', 'moving and wandering', 'stepping'] as const)(
+    'that drift (%s), the error is inside at the date no less often than stated, nor much more',
     (motion) => {
       let [stated, inside, dates] = [0, 0, 0];
       for (let seed = 0; seed < 400; seed++) {
@@ -91,14 +91,16 @@ describe('over 400 instruments', () => {
       }
       expect(dates).toBeGreaterThan(300);
       expect(stated / dates).toBeGreaterThan(0.9 - 1e-6);
-      expect(Math.abs(inside - stated) / dates).toBeLessThan(chance(0.9, dates));
+      expect((stated - inside) / dates).toBeLessThan(chance(0.9, dates));
+      // What moves in one way only is given less time than it might have.
+      expect((inside - stated) / dates).toBeLessThan(0.02 + chance(0.9, dates));
     },
   );
   it('the band two years on holds the error as often as stated, where each way of moving is as likely as assumed', () => {
-    const ways: Motion[] = ['constant', 'linear', 'random walk'];
+    const ways: Motion[] = ['linear', 'random walk', 'moving and wandering', 'moving and wandering', 'moving and wandering'];
     let held = 0;
     for (let seed = 0; seed < 1200; seed++) {
-      const { truth, fit } = history(ways[seed % 3]!, 1000 + seed);
+      const { truth, fit } = history(ways[seed % 5]!, 1000 + seed);
       const { low, middle, high } = predictionBand(fit, 0.9, 24);
       expect(low <= middle && middle <= high).toBe(true);
       truth.ages(24);

@@ -1,6 +1,6 @@
 import { bounded, type Policy } from './policy';
 import { monthsInWords, percent, silent, type Proposal } from './proposal';
-import { dayAfter, inOrder, monthsBetween, type Visit } from './visit';
+import { dayAfter, monthsBetween, oneADay, type Visit } from './visit';
 
 /** An interval that was cut short by more than this tells nothing of the whole of it. */
 const leastShareOfInterval = 0.75;
@@ -15,7 +15,7 @@ export type Step = { day: string; months: number; what: 'longer' | 'shorter' | '
  */
 export function staircase(visits: readonly Visit[], start: number, policy: Policy): Step[] {
   let months = bounded(start, policy);
-  return inOrder(visits).map((visit, i, all) => {
+  return oneADay(visits).map((visit, i, all) => {
     const elapsed = i === 0 ? null : monthsBetween(all[i - 1]!.day, visit.day);
     const what = verdictOf(visit, elapsed, months, policy);
     if (what === 'longer') months = bounded(months * policy.longer, policy);
@@ -52,7 +52,7 @@ export function reactProposal(visits: readonly Visit[], start: number, policy: P
   const last = steps.at(-1);
   if (!last) return silent('react', 'It has not been calibrated here: there is no result to react to.', assumes);
   const before = steps.at(-2)?.months ?? bounded(start, policy);
-  const said = words[last.what](last, before, policy, inOrder(visits).at(-1)!);
+  const said = words[last.what](last, before, policy, oneADay(visits).at(-1)!);
   return {
     school: 'react',
     date: dayAfter(from, last.months),

@@ -58,7 +58,13 @@ const withSchool = (school: Policy['school'], more: Partial<Policy> = {}) => ({
 
 describe('months and days', () => {
   it('go there and back', () => {
-    expect(monthsBetween('2026-01-01', '2027-01-01')).toBeCloseTo(11.99, 2);
+    expect(monthsBetween('2026-01-01', '2027-01-01')).toBe(12);
+    expect(monthsBetween('2026-01-31', '2026-02-28')).toBe(1);
+    expect(monthsBetween('2026-04-01', '2026-04-16')).toBeCloseTo(0.5, 12);
+    expect(dayAfter('2026-11-30', 3)).toBe('2027-02-28');
+    expect(dayAfter('2026-11-30', 12)).toBe('2027-11-30');
+    expect(dayAfter('2026-04-01', 1.5)).toBe('2026-05-17');
+    expect(dayAfter('2026-03-31', -1)).toBe('2026-02-28');
     expect(dayAfter('2026-01-31', monthsBetween('2026-01-31', '2028-02-29'))).toBe('2028-02-29');
     expect(monthsBetween('2027-01-01', '2026-01-01')).toBeLessThan(0);
   });

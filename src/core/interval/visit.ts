@@ -61,7 +61,7 @@ export type Visit = {
   /** It was put back in order: time since renewal begins anew. */ isRenewed: boolean;
 } & RunPairs;
 
-/** Months as they are reckoned here: a twelfth of 365.25 days. */
+/** A mean month in days, for parts of one. */
 export const daysInMonth = 365.25 / 12;
 
 /** Days told before: tens of thousands of histories name the same few thousand. */
@@ -81,13 +81,73 @@ function told<K, V>(known: Map<K, V>, key: K, tell: (key: K) => V): V {
 const dayNumber = (day: string): number => told(numbersTold, day, (d) => Date.parse(`${d}T00:00:00Z`) / 86_400_000);
 const dayName = (number: number): string => told(namesTold, number, (n) => new Date(n * 86_400_000).toISOString().slice(0, 10));
 
-/** Months from one ISO day to another; negative where the second is earlier. */
-export const monthsBetween = (from: string, to: string): number => (dayNumber(to) - dayNumber(from)) / daysInMonth;
+type Calendar = { year: number; month: number; date: number; number: number };
+const calendarsTold = new Map<string, Calendar>();
+/** A day by its parts; the month counts from 0. */
+const calendarOf = (day: string): Calendar =>
+  told(calendarsTold, day, (d) => ({
+    year: Number(d.slice(0, 4)),
+    month: Number(d.slice(5, 7)) - 1,
+    date: Number(d.slice(8, 10)),
+    number: dayNumber(d),
+  }));
 
-/** The ISO day some months after a day, to the nearest day. @throws RangeError for a number that is none */
+/** First days of months, counted from the year 0, as numbers of days. */
+const firstsTold = new Map<number, number>();
+const firstOf = (month: number): number =>
+  told(firstsTold, month, (m) => Date.UTC(Math.floor(m / 12), ((m % 12) + 12) % 12, 1) / 86_400_000);
+
+/** The same day some whole months later; the last of a month that is shorter (ISO 8601 calendar). */
+function wholeMonthsAfter({ year, month, date }: Calendar, months: number): number {
+  const wanted = 12 * year + month + months;
+  const first = firstOf(wanted);
+  return Math.min(first + date, firstOf(wanted + 1)) - 1;
+}
+
+/**
+ * Calendar months from one ISO day to another, parts of one by its days; negative where the second is earlier.
+ * @example monthsBetween('2026-01-01', '2027-01-01') // 12
+ */
+export function monthsBetween(from: string, to: string): number {
+  if (to < from) return -monthsBetween(to, from);
+  const [begun, ended] = [calendarOf(from), calendarOf(to)];
+  const end = ended.number;
+  let whole = 12 * (ended.year - begun.year) + ended.month - begun.month;
+  let start = wholeMonthsAfter(begun, whole);
+  if (start > end) start = wholeMonthsAfter(begun, --whole);
+  return start === end ? whole : whole + (end - start) / (wholeMonthsAfter(begun, whole + 1) - start);
+}
+
+/** The ISO day some calendar months after a day, parts of one to the nearest day. @throws RangeError for a number that is none */
 export function dayAfter(day: string, months: number): string {
   if (!Number.isFinite(months)) throw new RangeError('A date cannot be told from a number of months that is none.');
-  return dayName(dayNumber(day) + Math.round(months * daysInMonth));
+  const whole = Math.floor(months + 1e-9);
+  const begun = calendarOf(day);
+  const start = wholeMonthsAfter(begun, whole);
+  const part = Math.max(0, months - whole);
+  return dayName(start + Math.round(part * (wholeMonthsAfter(begun, whole + 1) - start)));
+}
+
+/**
+ * What was seen of one instrument on one day counts once: as found by the first visit of that day, as left by the last.
+ * @returns visits in order of time, one a day
+ */
+export function oneADay(visits: readonly Visit[]): readonly Visit[] {
+  const ordered = inOrder(visits);
+  if (ordered.every((v, i) => i === 0 || ordered[i - 1]!.day !== v.day)) return ordered;
+  return ordered.reduce<Visit[]>((days, visit) => {
+    const before = days.at(-1);
+    if (before?.day !== visit.day) return [...days, visit];
+    const later = new Map(visit.pairs.map((p) => [p.key, p]));
+    const known = new Set(before.pairs.map((p) => p.key));
+    const pairs = [
+      ...before.pairs.map((p) => ({ ...p, left: later.get(p.key)?.left ?? p.left })),
+      ...visit.pairs.filter((p) => !known.has(p.key)),
+    ];
+    const isRenewed = before.isRenewed || visit.isRenewed;
+    const certificates = [...new Set([...before.certificates, ...visit.certificates])].sort();
+    return [...days.slice(0, -1), { ...before, isInside: before.isInside ?? visit.isInside, isRenewed, certificates, pairs }];
+  }, []);
 }
 
 /** Visits in the order of their days: a log that was entered later does not make time run backwards. */

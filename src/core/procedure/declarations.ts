@@ -47,3 +47,15 @@ export function standardDeclarations(documents: readonly ProcedureDocument[]): S
     return { kind, title: own[0]!.title, properties: byId(own.flatMap((r) => r.properties)) };
   });
 }
+
+/**
+ * Whether a value is how far something is moved and not one that the instrument holds: a shift that starts from no stored value. Of it
+ * there is nothing to read before, and nothing to read back.
+ */
+export const isMove = (
+  { kind, stored }: Pick<ProcedureDocument['adjustments'][number], 'kind' | 'stored'>,
+  id: string,
+): boolean => {
+  const proposed = stored.find((s) => s.id === id)?.proposed;
+  return kind === 'offset' && proposed !== undefined && !/\bstored\./.test(JSON.stringify(proposed));
+};

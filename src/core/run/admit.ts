@@ -5,6 +5,7 @@ import { parseReading } from '../quantity/reading';
 import { proposeNextDate } from '../interval/next-date';
 import { admitStep } from '../steps/registry';
 import { limitsIn, outsideWords, unitIn, withUnit } from '../steps/step-context';
+import { isMove } from '../procedure/declarations';
 import { diagnose } from './diagnosis';
 import { adjustmentAdvice, heldByRecord } from './adjustment-advice';
 import { admitReading, admitStrike, admitItems } from './admit-readings';
@@ -257,7 +258,8 @@ function admitAdjusted(state: RunState, act: ActOf<'adjusted'>): Admission {
   for (const stored of doc.stored) {
     const given = act.stored[stored.id];
     if (!given) return refuse(`${stored.title} is missing.`, 'stored', stored.id);
-    for (const side of ['before', 'after', 'readBack'] as const) {
+    const moves = isMove(doc, stored.id);
+    for (const side of moves ? (['after'] as const) : (['before', 'after', 'readBack'] as const)) {
       const text = given[side];
       if (text === undefined)
         return refuse(
@@ -286,6 +288,7 @@ function admitAdjusted(state: RunState, act: ActOf<'adjusted'>): Admission {
           side,
         );
     }
+    if (moves) continue;
     const known = heldByRecord(state, act.set, act.id, act.each ?? null)[stored.id];
     if (known !== undefined && Number(known) !== Number(given.before!.replace(',', '.').replace('−', '-')) && act.note.length < 3)
       return refuse(

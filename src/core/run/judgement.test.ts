@@ -307,7 +307,7 @@ describe('review', () => {
   it('names what failed first, and what was set other than proposed', () => {
     const bench = TestBench.micrometer().readAll((n, r) => 0.0085 + ((((n * 10) | 0) + r) % 3) * 0.0004);
     bench.do({ type: 'adjustment-decided', set: 'as-found', adjustment: 'zero', proposed: 'zero', reason: '' });
-    const stored = { shift: { before: '0.000', after: '-0.005', readBack: '-0.005' } };
+    const stored = { shift: { after: '-0.005' } };
     bench.do({ type: 'adjusted', set: 'as-found', id: 'zero', stored, note: '' });
     const points = reviewPoints(bench.state, bench.events);
     expect(points[0]).toMatch(/^As found\. Outside: Error, .*\+8\.\d+ µm, allowed ±4 µm, and \d more\.$/);

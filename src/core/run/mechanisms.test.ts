@@ -198,14 +198,13 @@ describe('ranges that are adjusted separately', () => {
     expect(nextItem(bench.state)).toMatchObject({ type: 'step', id: 'open', of: 'trim', each: 'high' });
     expect(stageOf(bench.state, nextItem(bench.state))).toBe('adjust');
     bench.playTo('adjust');
-    bench.do({
-      type: 'adjusted',
-      set: 'as-found',
-      id: 'trim',
-      each: 'high',
-      stored: { trim: { before: '0.50', after: '0.20', readBack: '0.20' } },
-      note: '',
-    });
+    const trimmed = (trim: { before?: string; after: string; readBack?: string }) =>
+      ({ type: 'adjusted', set: 'as-found', id: 'trim', each: 'high', stored: { trim }, note: '' }) as const;
+    expect(bench.try(trimmed({ after: '0.20', readBack: '0.20' }))).toContain('what it holds now');
+    expect(bench.try(trimmed({ before: '0.50', after: '0.20' }))).toContain('read it back');
+    expect(bench.try(trimmed({ before: '0.50', after: '0.20', readBack: '0.02' }))).toContain('was read back');
+    expect(bench.try(trimmed({ before: '0.40', after: '0.20', readBack: '0.20' }))).toContain('say in the note why');
+    bench.do(trimmed({ before: '0.50', after: '0.20', readBack: '0,20' }));
     expect(roundsSentence(bench.state, 'as-found', 'trim', 'high')).toBe(
       'In rounds: set 1 V and 10 V in turn, and go round again until each is within 0.1 V; after 4 rounds, stop and look for the cause.',
     );

@@ -1,6 +1,7 @@
 import { doneAt } from '../log/acts';
 import type { RecordedEvent } from '../log/event-schema';
 import { kindOfSet } from '../evaluate/evaluate';
+import { isMove } from '../procedure/declarations';
 import { stepSaid } from '../steps/registry';
 import { proposedFromHeld } from './adjustment-advice';
 import { diagnose } from './diagnosis';
@@ -101,7 +102,7 @@ function outcomePoints(state: RunState): string[] {
       const differs = proposed !== undefined && Number(proposed) !== asNumber(stored.after);
       return [
         ...(differs ? [`${doc!.title}, ${s.title}: set to ${stored.after}, proposed was ${proposed}`] : []),
-        ...(stored.readBack === undefined ? [`${doc!.title}, ${s.title}: was not read back`] : []),
+        ...(stored.readBack === undefined && !isMove(doc!, s.id) ? [`${doc!.title}, ${s.title}: was not read back`] : []),
       ];
     });
   });

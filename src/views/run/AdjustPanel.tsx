@@ -1,4 +1,5 @@
 import { Fragment, useEffect, useRef, useState, type FormEvent } from 'react';
+import { isMove } from '../../core/procedure/declarations';
 import { printedUnit } from '../../core/quantity/unit';
 import { adjustmentEffects, heldByRecord, proposedFromHeld, roundsSentence } from '../../core/run/adjustment-advice';
 import { ownFormIn } from '../../core/run/own-units';
@@ -8,7 +9,7 @@ import { unitIn } from '../../core/steps/step-context';
 import { digitsApart } from './digits-apart';
 import { useRun } from './run-context';
 
-/** What is asked of each stored value, in the order in which it is done. */
+/** What is asked of each stored value, in the order in which it is done; of a move only how far. */
 const sides = [
   ['before', 'Holds now'],
   ['after', 'Set to'],
@@ -34,14 +35,17 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
   const doc = state.procedure.adjustments.find((a) => a.id === item.id)!;
   const each = item.each ?? null;
   const place = { set: item.set, series: doc.of[0]!, ...(item.each === undefined ? {} : { each: item.each }) };
+  const sidesOf = (id: string) => (isMove(doc, id) ? sides.filter(([side]) => side === 'after') : sides);
   const of = (side: string) => Object.fromEntries(doc.stored.map((s) => [s.id, (values[`${s.id}.${side}`] ?? '').trim()]));
   const held = of('before');
-  const isHeldKnown = Object.values(held).every((text) => text !== '');
+  const isHeldKnown = doc.stored.every((s) => isMove(doc, s.id) || held[s.id] !== '');
   const proposed = isHeldKnown ? proposedFromHeld(state, item.set, item.id, each, held) : {};
   const record = isHeldKnown ? heldByRecord(state, item.set, item.id, each) : {};
   const rounds = roundsSentence(state, item.set, item.id, each);
   const effects = adjustmentEffects(state, item.set, item.id, each);
-  const names = sides.flatMap(([side]) => doc.stored.map((s) => `${s.id}.${side}`));
+  const names = sides.flatMap(([side]) =>
+    doc.stored.flatMap((s) => (sidesOf(s.id).some(([of]) => of === side) ? [`${s.id}.${side}`] : [])),
+  );
   const field = (name: string) => form.current?.querySelector<HTMLInputElement>(`[name="${name}"]`);
 
   function submit(event: FormEvent) {
@@ -84,13 +88,13 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
           <fieldset key={s.id} className="min-w-0 border-t border-rule pt-1">
             <legend className="flex w-full items-baseline justify-between gap-3">
               <span className="font-bold">{s.title}</span>
-              {record[s.id] !== undefined && (
+              {record[s.id] !== undefined && !isMove(doc, s.id) && (
                 <span className="text-sm text-soft">
                   by the record <span className="figure">{record[s.id]!.replace('-', '−')}</span> {unit}
                 </span>
               )}
             </legend>
-            {sides.map(([side, label]) => (
+            {sidesOf(s.id).map(([side, label]) => (
               <Fragment key={side}>
                 {side === 'after' && proposed[s.id] !== undefined && (
                   <p className={line}>
@@ -100,7 +104,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
                   </p>
                 )}
                 <label className={`${line} border-b border-rule-strong`}>
-                  <span className={name}>{label}</span>
+                  <span className={name}>{isMove(doc, s.id) ? 'Moved by' : label}</span>
                   <input
                     name={`${s.id}.${side}`}
                     value={values[`${s.id}.${side}`] ?? ''}
@@ -109,7 +113,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
                     autoComplete="off"
                     maxLength={20}
                     data-keys
-                    aria-label={`${s.title}, ${label.toLowerCase()}`}
+                    aria-label={`${s.title}, ${isMove(doc, s.id) ? 'moved by' : label.toLowerCase()}`}
                     aria-invalid={fault?.at === `${s.id}.${side}` || undefined}
                     className="figure !min-h-12 w-0 min-w-0 flex-1 !border-0 !bg-transparent !px-3 !py-0 !text-right !text-2xl font-bold"
                   />
