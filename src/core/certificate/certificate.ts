@@ -5,9 +5,10 @@ import { plainDecimal } from '../quantity/rounding';
 import { adjustmentAdvice } from '../run/adjustment-advice';
 import { readLaterWords } from '../run/read-later';
 import { reasonsGiven } from '../run/review-points';
+import { rulingWords } from '../run/ruling-words';
 import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
-import { evaluationIfAny, hasPair, isSettled, setAsLeft, verdictAsFound, verdictAsLeft } from '../run/run-results';
+import { evaluationIfAny, hasPair, isSettled, setAsFound, setAsLeft, verdictAsFound, verdictAsLeft } from '../run/run-results';
 import { placeOfKey, type RunState } from '../run/run-state';
 import { withPrintedUnit } from '../run/shown-value';
 import { unitIn } from '../steps/step-context';
@@ -207,11 +208,12 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
   if (!completed || !interval) throw new Error('A certificate is made from a finished run.');
   const day = (instant: string) => dayIn(instant, state.timeZone);
   const isPair = hasPair(state);
-  const first = state.sets[0]!.id;
-  const laterSets = state.sets.filter((s) => s.id !== first && kindOfSet(s.id) !== 'check').map((s) => s.id);
+  const first = setAsFound(state);
+  const from = state.sets.findIndex((s) => s.id === first);
+  const laterSets = state.sets.filter((s, i) => i > from && kindOfSet(s.id) !== 'check').map((s) => s.id);
   const checkSets = state.sets.filter((s) => kindOfSet(s.id) === 'check').map((s) => s.id);
   const foundVerdict = verdictAsFound(state);
-  const asFound = certificateSet(state, setTitle(first), [first], foundVerdict);
+  const asFound = certificateSet(state, setTitle(state.sets[0]!.id), [first], foundVerdict);
   const asLeft = isPair ? certificateSet(state, 'As left', laterSets, verdictAsLeft(state)) : null;
   const check = checkSets.length
     ? certificateSet(state, 'Independent check', checkSets, evaluationIfAny(state, checkSets.at(-1)!).verdict)
@@ -261,7 +263,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
     asLeftStatement: asLeft
       ? last
         ? `As left after “${procedure.adjustments.find((a) => a.id === last.id)?.title ?? last.id}” on ${day(last.at)}.`
-        : `As left: read again (${[...new Set(state.sets.slice(1).map((s) => s.why))].filter(Boolean).join('; ') || 'the set that followed'}).`
+        : `As left: read again (${[...new Set(state.sets.slice(from + 1).map((s) => s.why))].filter(Boolean).join('; ') || 'the set that followed'}).`
       : `Nothing was adjusted: the as-found results are also the as-left results.${whyLeft(state)}`,
     tables: certificateTables(state, first, (series) => (isPair ? setAsLeft(state, series) : null), checkSets.at(-1) ?? null),
     check,
@@ -313,6 +315,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
             `As found it was outside its limits. Measurements made with it since ${instrument.lastCalibrated ?? 'it was last known good'} may be affected.`,
           ]
         : []),
+      ...rulingWords(state),
       ...(struck
         ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`]
         : []),

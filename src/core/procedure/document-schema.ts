@@ -500,6 +500,8 @@ export const documentSchema = z.strictObject({
         title: text,
         instruction: text.optional(),
         caution: text.optional(),
+        /** Whose the cause is; a cause that is not the instrument's takes the readings that it spoilt with it. */
+        whose: z.enum(['instrument', 'standard', 'setting', 'operator']).optional(),
         steps: z.array(stepSchema).optional(),
         when,
       }),

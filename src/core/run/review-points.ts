@@ -11,6 +11,8 @@ import { judgedPoints } from './judged-points';
 import { stepOf } from './next-step';
 import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
+import { rulingWords } from './ruling-words';
+import { setAsFound } from './run-results';
 import { placeOfKey, type RunState } from './run-state';
 
 /** Reasons that were given on the way and that whoever reads the results must know. */
@@ -75,6 +77,7 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
   return [
     ...outcomePoints(state),
     ...timePoints(state, events),
+    ...rulingWords(state),
     ...reasonsGiven(state),
     ...struck,
     ...skipped,
@@ -89,9 +92,9 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
 /** What was found, done and proposed, where it is out of the ordinary. */
 function outcomePoints(state: RunState): string[] {
   const last = state.sets.findLast((s) => ['as-found', 'as-left'].includes(kindOfSet(s.id)))!;
-  const found = failuresIn(state, state.sets[0]!.id);
+  const found = failuresIn(state, setAsFound(state));
   const first = failureSentence(found);
-  const left = state.sets.length > 1 ? failureSentence(failuresIn(state, last.id)) : '';
+  const left = last.id !== setAsFound(state) ? failureSentence(failuresIn(state, last.id)) : '';
   const uncertain = tooUncertainIn(state, last.id);
   const adjusted = state.adjusted.flatMap((a) => {
     const doc = state.procedure.adjustments.find((x) => x.id === a.id);

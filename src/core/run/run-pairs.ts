@@ -7,7 +7,7 @@ import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import { unitIn } from '../steps/step-context';
 import { judgedPoints, type JudgedPoint } from './judged-points';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
-import { aggregatesIn, setAsLeft, type ShownAggregate } from './run-results';
+import { aggregatesIn, setAsFound, setAsLeft, type ShownAggregate } from './run-results';
 import { placedPoint, type RunState } from './run-state';
 import type { RunSummary } from './run-summary';
 
@@ -52,7 +52,7 @@ function keyOf(state: RunState, place: Place, symbol: string): string {
 }
 
 function pairsOfResult(state: RunState, series: SeriesDocument, result: ResultDocument): Pair[] {
-  const first = state.sets[0]!.id;
+  const first = setAsFound(state);
   const leftSet = setAsLeft(state, series.id);
   const shared = ofStandards(state, result);
   const key = ({ place }: JudgedPoint) => keyOf(state, { ...place, series: series.id }, result.symbol);
@@ -79,7 +79,7 @@ function pairsOfResult(state: RunState, series: SeriesDocument, result: ResultDo
 }
 
 function pairsOfAggregates(state: RunState, series: SeriesDocument): Pair[] {
-  const first = state.sets[0]!.id;
+  const first = setAsFound(state);
   const leftSet = setAsLeft(state, series.id);
   const read = (set: string) =>
     aggregatesIn(state, set, series.id).filter(

@@ -171,12 +171,28 @@ export function setAsLeft(state: RunState, series: string): string | null {
   return [...order].reverse().find((set) => read.has(set)) ?? null;
 }
 
-/** Whether anything was read again after the first set: only then there is a pair. */
-export const hasPair = (state: RunState): boolean =>
-  state.procedure.series.some((s) => {
+/** The set that was found: the first; where a cause that is not the instrument's was ruled out, the one read after that. */
+export function setAsFound(state: RunState): string {
+  const { sets, rulings, procedure } = state;
+  let stands = sets[0]!.id;
+  for (const ruling of rulings) {
+    const whose = procedure.ruleOut.find((r) => r.id === ruling.id)?.whose ?? 'instrument';
+    const next = sets[sets.findIndex((s) => s.id === stands) + 1]?.id;
+    const isReadAgain = next !== undefined && kindOfSet(next) === 'as-found' && isSettled(state, next);
+    if (ruling.set !== stands || whose === 'instrument' || !isReadAgain) break;
+    stands = next;
+  }
+  return stands;
+}
+
+/** Whether anything was read again after the set that was found: only then there is a pair. */
+export function hasPair(state: RunState): boolean {
+  const found = setAsFound(state);
+  return state.procedure.series.some((s) => {
     const left = setAsLeft(state, s.id);
-    return left !== null && left !== 'as-found';
+    return left !== null && left !== found && left !== 'as-found';
   });
+}
 
 /** Whether everything that a set asks for is read, skipped on purpose, or optional; or the set was ended early. */
 export function isSettled(state: RunState, set: string): boolean {
@@ -187,9 +203,11 @@ export function isSettled(state: RunState, set: string): boolean {
   );
 }
 
-/** The verdict as found: of the first set; null while something is missing. */
-export const verdictAsFound = (state: RunState): Verdict | null =>
-  isSettled(state, state.sets[0]!.id) ? evaluationIfAny(state, state.sets[0]!.id).verdict : null;
+/** The verdict as found; null while something is missing. */
+export function verdictAsFound(state: RunState): Verdict | null {
+  const found = setAsFound(state);
+  return isSettled(state, found) ? evaluationIfAny(state, found).verdict : null;
+}
 
 /** The verdict as left: the worst of every series in the set that counts for it; null while something is missing. */
 export function verdictAsLeft(state: RunState): Verdict | null {

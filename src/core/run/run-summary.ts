@@ -1,4 +1,4 @@
-import { hasPair, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
+import { hasPair, setAsFound, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
 import { worstValue, type SummaryValue } from './judged-points';
 import type { RunState } from './run-state';
 
@@ -6,7 +6,7 @@ import type { RunState } from './run-state';
 export type RunSummary = { found: SummaryValue | null; left: SummaryValue | null; adjusted: boolean };
 
 export function summarizeRun(state: RunState): RunSummary {
-  const first = state.sets[0]!.id;
+  const first = setAsFound(state);
   const found = worstValue(state, () => first);
   const left = worstValue(state, (series) => setAsLeft(state, series));
   return {

@@ -6,7 +6,12 @@ import { diagnose } from './diagnosis';
 import { procedureNamed, setups, standardNamed, TestBench } from './fixtures/bench';
 import { judgedPoints, mainResult } from './judged-points';
 import { nextItem, sentenceOf, stageOf } from './next-step';
-import { setAsLeft, verdictAsFound } from './run-results';
+import { certificateOf } from '../certificate/certificate';
+import { reviewPoints } from './review-points';
+import { rulingWords } from './ruling-words';
+import { pairsOfRun } from './run-pairs';
+import { hasPair, setAsFound, setAsLeft, verdictAsFound } from './run-results';
+import { summarizeRun } from './run-summary';
 import { startAct } from './start-run';
 import { placedPoint, runState, slotOf, type RunState } from './run-state';
 
@@ -74,6 +79,33 @@ describe('the order of a run', () => {
     expect(nextItem(bench.state)).toMatchObject({ type: 'judge', set: 'as-found-2' });
     expect(verdictAsFound(bench.state)).toBe('fail');
     expect(setAsLeft(bench.state, 'error')).toBe('as-found-2');
+    // The dirt came with it: it is the owner's as found.
+    expect(setAsFound(bench.state)).toBe('as-found');
+    expect(rulingWords(bench.state)[0]).toMatch(
+      /^Ruled out \(Dirt, the instrument's\): as found gave: Outside: .* nothing is outside\.$/,
+    );
+  });
+
+  it('takes the readings of our own mistake out of what was found: what stands is printed, dated and said', () => {
+    const bench = TestBench.micrometer().readAll((n, r) => 0.006 + scatter(n, r));
+    bench.do({ type: 'ruling-out', set: 'as-found', id: 'stack', note: 'Another block' });
+    // Until everything is read again, the first readings are all there is.
+    expect(setAsFound(bench.state)).toBe('as-found');
+    bench.readAll(scatter);
+    expect([setAsFound(bench.state), hasPair(bench.state), verdictAsFound(bench.state)]).toEqual(['as-found-2', false, 'pass']);
+    expect(pairsOfRun(bench.state).pairs.map((p) => p.left)).toEqual(Array.from({ length: 10 }, () => null));
+    expect(Math.max(...pairsOfRun(bench.state).pairs.map((p) => Math.abs(p.found!.value)))).toBeLessThan(0.003);
+    expect(summarizeRun(bench.state)).toMatchObject({ adjusted: false, found: { verdict: 'pass' } });
+    bench.do({ ...leaveIt, set: 'as-found-2' });
+    bench.playTo('complete').do({ type: 'run-completed', certificate: 'C26-0002', remark: '' });
+    const { asFound, asLeft, tables, remarks } = certificateOf(bench.state, { name: 'Room', address: '' });
+    expect([asFound.title, asFound.verdict, asLeft]).toEqual(['As found', 'pass', null]);
+    expect(tables[0]!.rows.every((r) => r.found?.verdict === 'pass')).toBe(true);
+    expect(remarks.find((r) => r.startsWith('Ruled out'))).toMatch(
+      /the standard's.*withdrawn and kept in the record; as found 2 stands/,
+    );
+    expect(remarks.join(' ')).not.toContain('may be affected');
+    expect(reviewPoints(bench.state, bench.events).some((p) => p.startsWith('Ruled out (Another block'))).toBe(true);
   });
 
   it('a set that is ended early keeps what there is, and goes on to the judgement', () => {

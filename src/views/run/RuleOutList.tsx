@@ -11,7 +11,10 @@ export function RuleOutList({ set }: { set: string }) {
   if (causes.length === 0) return null;
   return (
     <div>
-      <p className="text-sm text-soft">Rule out first; then everything is read again, and what was found stays.</p>
+      <p className="text-sm text-soft">
+        Rule out first; then everything is read again. What the instrument brought with it stays as found; where the cause was
+        ours, the readings after it are as found, and those before are kept in the record.
+      </p>
       <ul className="ruled mt-1 border-y border-rule">
         {causes.map((r) => (
           <li key={r.id} className="flex items-start justify-between gap-3 py-2">

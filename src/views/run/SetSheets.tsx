@@ -3,7 +3,7 @@ import { instanceTitle, seriesOf, setTitle, shownUnit } from '../../core/run/pla
 import { offeredResults } from '../../core/run/reading-rules';
 import { limitWords } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
-import { aggregatesIn } from '../../core/run/run-results';
+import { aggregatesIn, setAsFound } from '../../core/run/run-results';
 import { placesKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
 import { ruleWords } from '../../ui/rule-words';
 import { AggregateList } from './AggregateList';
@@ -162,7 +162,7 @@ function pairOf(state: RunState, places: readonly Shown[], shown: Shown): string
     .filter((p) => p.series === shown.series && p.each === shown.each && !p.set.startsWith('check'))
     .map((p) => p.set);
   if (read.length < 2) return null;
-  const first = state.sets[0]!.id;
+  const first = setAsFound(state);
   return shown.set === first ? read.at(-1)! : first;
 }
 
