@@ -104,7 +104,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
                   </p>
                 )}
                 <label className={`${line} border-b border-rule-strong`}>
-                  <span className={name}>{isMove(doc, s.id) ? 'Moved by' : label}</span>
+                  <span className={name}>{isMove(doc, s.id) ? 'Move it by' : label}</span>
                   <input
                     name={`${s.id}.${side}`}
                     value={values[`${s.id}.${side}`] ?? ''}
