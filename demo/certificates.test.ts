@@ -61,7 +61,8 @@ function checkCell(cell: CertificateCell): void {
   expect(Math.abs(uncertainty.value - U), `${cell.expandedUncertainty} for ${U}`).toBeLessThanOrEqual(
     uncertainty.half * (1 + 1e-6),
   );
-  expect(uncertainty.digits, cell.expandedUncertainty).toBeLessThanOrEqual(2);
+  // Two digits, and further ones only where two would not say what was decided.
+  expect(uncertainty.digits, cell.expandedUncertainty).toBeLessThanOrEqual(cell.verdict ? 8 : 2);
   // Both stand at one decimal place.
   expect(shown.half / uncertainty.half).toBeCloseTo(1, 6);
 }
@@ -76,6 +77,12 @@ function checkVerdicts(certificate: Certificate): void {
       if (!cell?.verdict || !limits) continue;
       const { value } = cell.computed!;
       const isInside = (limits.lower === null || value >= limits.lower) && (limits.upper === null || value <= limits.upper);
+      const shown = printed(cell.value);
+      const toPlace = (limit: number) => 2 * shown.half * Math.round(limit / (2 * shown.half));
+      const isShownInside =
+        (limits.lower === null || shown.value >= toPlace(limits.lower) - 1e-9 * Math.abs(limits.lower)) &&
+        (limits.upper === null || shown.value <= toPlace(limits.upper) + 1e-9 * Math.abs(limits.upper));
+      expect(isShownInside, `${cell.value} printed for ${value}`).toBe(isInside);
       // A rule that keeps away from the limits may say less of what is inside, never more of what is outside.
       if (cell.verdict === 'pass') expect(isInside, `${value} in ${JSON.stringify(limits)}`).toBe(true);
       if (cell.verdict === 'fail' && isInside) expect(certificate.decisionRule).not.toMatch(/^Simple acceptance/);

@@ -3,14 +3,22 @@ import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../eva
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
-import { decimalsForSignificant, printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
+import { decimalsForSignificant, roundToDecimals } from '../quantity/rounding';
 import { convertDifference, isSameKind, printedUnit, unitOfCompared } from '../quantity/unit';
 import { decimalsNeeded, instanceTitle, pointTitle, shownUnit, shownUnitOfAggregate, sweepTitle } from '../run/place-words';
 import { observedResolution, observedUnit } from '../run/reading-rules';
 import { entriesOf, evaluationIfAny } from '../run/run-results';
 import { ownFormIn, shownNominal } from '../run/own-units';
 import type { RunState } from '../run/run-state';
-import { differenceInShownUnit, inShownUnit, limitWords, significant, withPrintedUnit } from '../run/shown-value';
+import {
+  differenceInShownUnit,
+  inShownUnit,
+  limitWords,
+  shownPair,
+  significant,
+  withPrintedUnit,
+  type PrintedPair,
+} from '../run/shown-value';
 import { unitIn } from '../steps/step-context';
 
 /** A result as reported (text, rounded once) and as computed, in the unit of its table. */
@@ -185,13 +193,13 @@ function cellOf(
     };
   const value = inShownUnit(result.estimate, unit, shownIn);
   const U = differenceInShownUnit(result.expandedUncertainty, unit, shownIn);
-  // Kept with a plain minus, like every number of a document; over a power of ten where two digits count of more.
-  const reported = U > 0 ? printedPair(reportedPair(value, U)) : { estimate: significant(value, 6), expandedUncertainty: '0' };
+  const printed = printedOf(result, unit, shownIn);
   return {
     indication: number(result.indication, indication),
     reference: number(result.reference, reference),
-    value: reported.estimate.replace('−', '-'),
-    expandedUncertainty: reported.expandedUncertainty,
+    // Kept with a plain minus and without a plus, like every number of a document.
+    value: printed.U ? printed.value.replace('−', '-').replace('+', '') : significant(value, 6),
+    expandedUncertainty: printed.U || '0',
     coverageFactor: roundToDecimals(result.coverageFactor, 2),
     verdict: result.verdict ?? null,
     computed: {
@@ -204,6 +212,9 @@ function cellOf(
     },
   };
 }
+
+const printedOf = (r: EvaluatedResult, unit: string, shownIn: string): PrintedPair =>
+  shownPair(r.estimate, r.expandedUncertainty, unit, shownIn, r.limits, r.acceptance);
 
 const determined = (result: EvaluatedResult | Undetermined | undefined): EvaluatedResult | undefined =>
   result && isDetermined(result) ? result : undefined;
@@ -287,6 +298,14 @@ function tableOf(
   const referenceShown = asFineAs(compared.reference, uncertainties, unit);
   const nominals = points.flatMap((p) => shownNominal(state, { ...place, point: (p.found ?? p.left)!.id }) ?? []);
   const decimals = decimalsNeeded(nominals);
+  // Limits are printed to the finest place of the numbers that are held against them.
+  const places = points.flatMap((p) =>
+    [p.found, p.left].flatMap((x) => {
+      const r = determined(x?.results[result.symbol]);
+      return r && r.expandedUncertainty > 0 ? [printedOf(r, unit, shownIn).decimals] : [];
+    }),
+  );
+  const finest = places.length ? { decimals: Math.max(...places) } : {};
   const rows = points.map((p): CertificateRow => {
     const any = (p.found ?? p.left)!;
     const shown = (p.found?.results[result.symbol] ?? p.left?.results[result.symbol])!;
@@ -301,7 +320,7 @@ function tableOf(
             upper: limits.upper === undefined ? null : inShownUnit(limits.upper, unit, shownIn),
           }
         : null,
-      limitWords: limits ? limitWords(limits, unit, shownIn) : '',
+      limitWords: limits ? limitWords(limits, unit, shownIn, finest) : '',
       found: cellOf(p.found?.results[result.symbol], unit, shownIn, indication, referenceShown),
       left: cellOf(p.left?.results[result.symbol], unit, shownIn, indication, referenceShown),
     };
@@ -354,15 +373,20 @@ function aggregateLines(
   left: readonly EvaluatedAggregate[],
   place: Place,
 ): CertificateLine[] {
+  const [read] = series.observe.filter((o) => (o.type ?? 'number') === 'number');
+  const step = read ? observedResolution(state, place, read) : null;
+  /** A statistic without a budget stands to one place beyond the display that it is read from. */
+  const printed = (a: Exclude<EvaluatedAggregate, Undetermined>, unit: string, shownIn: string): PrintedPair => {
+    const from = read ? observedUnit(state, place, read) : '';
+    const own = step !== null && isSameKind(from, shownIn) ? convertDifference(step, from, shownIn) : null;
+    return shownPair(a.value, a.result?.expandedUncertainty ?? null, unit, shownIn, a.limits, a.acceptance, own);
+  };
   const said = (a: EvaluatedAggregate | undefined, unit: string, shownIn: string): CertificateLine['found'] => {
     if (!a) return null;
     if (!isDetermined(a)) return { value: a.why, verdict: a.verdict };
-    if (!a.result)
-      return { value: withPrintedUnit(significant(inShownUnit(a.value, unit, shownIn), 3), shownIn), verdict: a.verdict ?? null };
-    const pair = printedPair(
-      reportedPair(inShownUnit(a.value, unit, shownIn), differenceInShownUnit(a.result.expandedUncertainty, unit, shownIn)),
-    );
-    return { value: `${withPrintedUnit(pair.estimate, shownIn)}, U ${pair.expandedUncertainty}`, verdict: a.verdict ?? null };
+    const pair = printed(a, unit, shownIn);
+    const value = withPrintedUnit(pair.value.replace('+', ''), shownIn);
+    return { value: pair.U ? `${value}, U ${pair.U}` : value, verdict: a.verdict ?? null };
   };
   return paired(found, left, (a) => `${a.id}|${a.at ?? ''}|${a.sweep ?? ''}`).flatMap((p): CertificateLine[] => {
     const any = (p.found ?? p.left)!;
@@ -371,6 +395,10 @@ function aggregateLines(
     if (doc.gate || (any.at !== null && !any.limits && !any.verdict)) return [];
     const unit = unitIn(state, doc.unit, place);
     const shownIn = shownUnitOfAggregate(state, series, doc, place);
+    const places = [p.found, p.left].flatMap((a) =>
+      a && isDetermined(a) && a.result ? [printed(a, unit, shownIn).decimals] : [],
+    );
+    const finest = places.length ? { decimals: Math.max(...places) } : {};
     const where = [
       any.at === null ? '' : pointTitle(state, { ...place, point: any.at }),
       sweepTitle(state, series.id, any.sweep),
@@ -378,7 +406,7 @@ function aggregateLines(
     return [
       {
         title: [doc.title, ...where].join(', '),
-        limitWords: any.limits ? limitWords(any.limits, unit, shownIn) : '',
+        limitWords: any.limits ? limitWords(any.limits, unit, shownIn, finest) : '',
         found: said(p.found, unit, shownIn),
         left: said(p.left, unit, shownIn),
       },

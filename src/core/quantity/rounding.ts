@@ -73,10 +73,12 @@ export function plainDecimal(value: number): string {
 /**
  * An estimate and its expanded uncertainty as they are reported: the uncertainty at two significant digits, the estimate to
  * the same decimal place (GUM 7.2.6; ILAC-P14, 5.4).
+ * @param further digits beyond those, where a pair of them would not say what was decided
  * @example reportedPair(10.01234, 0.00456) // { estimate: '10.0123', expandedUncertainty: '0.0046' }
  */
-export function reportedPair(estimate: number, expandedUncertainty: number): ReportedPair {
-  const decimals = decimalsForSignificant(expandedUncertainty, 2);
+export function reportedPair(estimate: number, expandedUncertainty: number, further = 0): ReportedPair {
+  const place = decimalsForSignificant(expandedUncertainty, 2);
+  const decimals = place === null ? null : place + further;
   if (decimals === null) return { estimate: plainDecimal(estimate), expandedUncertainty: '0' };
   const pair = {
     estimate: roundToDecimals(estimate, decimals),
@@ -84,13 +86,13 @@ export function reportedPair(estimate: number, expandedUncertainty: number): Rep
   };
   if (decimals >= 0) return pair;
   // 120000 does not say that only two of its digits count; 1.2 × 10⁵ does.
-  const exponent = 1 - decimals;
+  const exponent = 1 + further - decimals;
   return {
     ...pair,
     scaled: {
       exponent,
-      estimate: roundToDecimals(estimate / 10 ** exponent, 1),
-      expandedUncertainty: roundToDecimals(expandedUncertainty / 10 ** exponent, 1),
+      estimate: roundToDecimals(estimate / 10 ** exponent, 1 + further),
+      expandedUncertainty: roundToDecimals(expandedUncertainty / 10 ** exponent, 1 + further),
     },
   };
 }

@@ -6,7 +6,7 @@ import { unitIn } from '../steps/step-context';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
 import { entriesOf, evaluationIfAny } from './run-results';
 import type { RunState } from './run-state';
-import { inShownUnit, limitWords, signed, significant, withPrintedUnit } from './shown-value';
+import { limitWords, shownPair, withPrintedUnit } from './shown-value';
 
 /** Something judged that does not pass, in words, with where it stands. */
 export type Failure = {
@@ -82,8 +82,8 @@ function valueWords(
   unit: string,
   shownIn: string,
 ): string {
-  const shown = withPrintedUnit(significant(inShownUnit(value, unit, shownIn), 3), shownIn);
-  return `${limits?.lower === undefined || limits.lower >= 0 ? shown.replace('-', '−') : signed(shown)}${limits ? `, allowed ${limitWords(limits, unit, shownIn)}` : ''}`;
+  const printed = shownPair(value, null, unit, shownIn, limits);
+  return `${withPrintedUnit(printed.value, shownIn)}${limits ? `, allowed ${limitWords(limits, unit, shownIn)}` : ''}`;
 }
 
 /** The failures of a set in one sentence: the first with its place, and how many more. */

@@ -1,3 +1,4 @@
+import { agreeingDigits, type Bounds } from '../quantity/agreeing-digits';
 import { convert, convertDifference, isTemperature, printedUnit } from '../quantity/unit';
 import { decimalsForSignificant, plainDecimal, printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
 
@@ -23,19 +24,45 @@ export const shortRange = (lower: number, upper: number, unit: string): string =
 const isError = (limits: { lower?: number | null; upper?: number | null } | undefined): boolean =>
   !limits || ((limits.lower ?? 0) < 0 && (limits.upper ?? 0) > 0);
 
-/** A value and its uncertainty as a sheet shows them: both to two significant digits of the uncertainty, in `shownIn`. */
+/** Limits in the unit in which they are shown. */
+const boundsIn = (bounds: Bounds | undefined, unit: string, shownIn: string): Bounds | undefined => {
+  const say = (n: number | null | undefined) => (n === null || n === undefined ? null : inShownUnit(n, unit, shownIn));
+  return bounds && { lower: say(bounds.lower), upper: say(bounds.upper) };
+};
+
+/** A value and its uncertainty as printed, and the place of their last digit. */
+export type PrintedPair = { value: string; U: string; decimals: number };
+
+/**
+ * A value and its uncertainty as a sheet shows them: both to two significant digits of the uncertainty, in `shownIn`, with further ones
+ * where printed numbers and limits would not say what was decided.
+ * @param step of the display in `shownIn`: the place of a value without uncertainty is one beyond it; null: three digits
+ */
 export function shownPair(
   value: number,
   expandedUncertainty: number | null,
   unit: string,
   shownIn: string,
-  limits?: { lower?: number | null; upper?: number | null },
-): { value: string; U: string } {
+  limits?: Bounds,
+  acceptance?: Bounds,
+  step: number | null = null,
+): PrintedPair {
   const sign = isError(limits) ? signed : (text: string) => text.replace('-', '−');
   const v = inShownUnit(value, unit, shownIn);
-  if (expandedUncertainty === null || expandedUncertainty === 0) return { value: sign(significant(v, 3)), U: '' };
-  const pair = printedPair(reportedPair(v, differenceInShownUnit(expandedUncertainty, unit, shownIn)));
-  return { value: sign(pair.estimate), U: pair.expandedUncertainty };
+  const U = expandedUncertainty ? differenceInShownUnit(expandedUncertainty, unit, shownIn) : null;
+  const usual =
+    U === null && step !== null && step > 0
+      ? Math.max(0, Math.round(-Math.log10(step))) + 1
+      : Math.max(-12, Math.min(fewestSeen, decimalsForSignificant(U ?? v, U === null ? 3 : 2) ?? 0));
+  const bounds = boundsIn(limits, unit, shownIn);
+  const further = agreeingDigits(v, U, bounds, boundsIn(acceptance, unit, shownIn), usual);
+  const decimals = usual + further;
+  if (U === null) {
+    const text = decimals < 0 ? significant(v, 3) : roundToDecimals(v, Math.min(12, decimals));
+    return { value: sign(text), U: '', decimals };
+  }
+  const pair = printedPair(reportedPair(v, U, further));
+  return { value: sign(pair.estimate), U: pair.expandedUncertainty, decimals };
 }
 
 /** With a sign, and a minus of its own width. */
@@ -57,14 +84,15 @@ export function significant(value: number, digits: number): string {
       : roundToDecimals(value, Math.min(decimals, 12));
 }
 
-/** Limits in words. @example limitWords({ lower: -0.004, upper: 0.004 }, 'mm', 'um') // '±4 µm' */
+/** Limits in words, to a place after the point or to so many digits. @example limitWords({ lower: -0.004, upper: 0.004 }, 'mm', 'um') // '±4 µm' */
 export function limitWords(
   { lower, upper }: { lower?: number | null; upper?: number | null },
   unit: string,
   shownIn: string,
-  digits = 6,
+  { digits = 6, decimals }: { digits?: number; decimals?: number } = {},
 ): string {
-  const say = (n: number) => plainDecimal(Number(inShownUnit(n, unit, shownIn).toPrecision(digits))).replace('-', '−');
+  const round = (n: number) => (decimals === undefined ? Number(n.toPrecision(digits)) : Number(roundToDecimals(n, decimals)));
+  const say = (n: number) => plainDecimal(round(inShownUnit(n, unit, shownIn))).replace('-', '−');
   const [low, high] = [lower ?? null, upper ?? null];
   if (low !== null && high !== null)
     return Math.abs(low + high) <= 1e-9 * Math.abs(high)

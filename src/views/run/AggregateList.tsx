@@ -3,7 +3,7 @@ import type { SeriesDocument } from '../../core/procedure/document-schema';
 import { pointTitle, shownUnitOfAggregate, sweepTitle } from '../../core/run/place-words';
 import type { ShownAggregate } from '../../core/run/run-results';
 import type { RunState } from '../../core/run/run-state';
-import { inShownUnit, limitWords, shownPair, significant, withPrintedUnit } from '../../core/run/shown-value';
+import { limitWords, shownPair, withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { VerdictWord } from '../../ui/VerdictWord';
 import type { SheetPlace } from './sheet-layout';
@@ -48,18 +48,19 @@ export function AggregateList({
                 </dd>
               </div>
             );
-          const pair = a.result ? shownPair(a.value, a.result.expandedUncertainty, unit, shownIn, a.limits) : null;
+          const pair = shownPair(a.value, a.result?.expandedUncertainty ?? null, unit, shownIn, a.limits, a.acceptance);
           return (
             <div key={i} className="flex flex-wrap items-baseline gap-x-4 px-3 py-1.5">
               <dt className="mr-auto">{title}</dt>
               <dd className="flex flex-wrap items-baseline gap-x-4">
                 <span className="figure font-bold">
-                  {withPrintedUnit(
-                    pair ? `${pair.value} ± ${pair.U}` : significant(inShownUnit(a.value, unit, shownIn), 3).replace('-', '−'),
-                    shownIn,
-                  )}
+                  {withPrintedUnit(pair.U ? `${pair.value} ± ${pair.U}` : pair.value, shownIn)}
                 </span>
-                {a.limits && <span className="text-sm text-soft">{limitWords(a.limits, unit, shownIn)}</span>}
+                {a.limits && (
+                  <span className="text-sm text-soft">
+                    {limitWords(a.limits, unit, shownIn, pair.U ? { decimals: pair.decimals } : {})}
+                  </span>
+                )}
                 {a.verdict && <VerdictWord verdict={a.verdict} short />}
               </dd>
             </div>

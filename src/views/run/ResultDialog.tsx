@@ -104,7 +104,7 @@ export function ResultDialog({
   if (!result) return null;
   const unit = unitIn(state, doc.unit, place);
   const shownIn = shownUnit(state, doc, place);
-  const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits);
+  const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits, result.acceptance);
   const compared = comparedWords(state, seriesOf(state, place.series)!, doc, place, result);
   const lines = [...result.contributions]
     .sort((a, b) => b.share - a.share)
@@ -141,8 +141,8 @@ export function ResultDialog({
         <p className="mt-1 flex flex-wrap items-center gap-x-4">
           <VerdictWord verdict={result.verdict} />{' '}
           <span className="text-soft">
-            limits {limitWords(result.limits ?? {}, unit, shownIn)}; the rule accepts{' '}
-            {limitWords(result.acceptance ?? {}, unit, shownIn, 3) || 'nothing'}
+            limits {limitWords(result.limits ?? {}, unit, shownIn, { decimals: pair.decimals })}; the rule accepts{' '}
+            {limitWords(result.acceptance ?? {}, unit, shownIn, { decimals: pair.decimals }) || 'nothing'}
             {result.probabilityOfConformity !== undefined &&
               `; probability of conformity ${roundToDecimals(result.probabilityOfConformity * 100, 1)} %`}
           </span>

@@ -338,7 +338,7 @@ function Results({
         const unit = unitIn(state, r.unit, at);
         const pair =
           own && isDetermined(own)
-            ? shownPair(own.estimate, own.expandedUncertainty, unit, shownUnit(state, r, at), own.limits)
+            ? shownPair(own.estimate, own.expandedUncertainty, unit, shownUnit(state, r, at), own.limits, own.acceptance)
             : undefined;
         return [
           <td key={`${r.symbol}-v`} className="text-right">

@@ -313,7 +313,7 @@ function ResultCell({
     );
   const unit = unitIn(state, doc.unit, at);
   const shownIn = shownUnit(state, doc, at);
-  const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits);
+  const pair = shownPair(result.estimate, result.expandedUncertainty, unit, shownIn, result.limits, result.acceptance);
   return (
     <span className="flex flex-col items-end pr-1">
       <button
