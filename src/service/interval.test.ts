@@ -282,6 +282,20 @@ describe('a certificate that is taken back', () => {
     await send({ type: 'run-broken-off', reason: 'Dropped on the floor' }, person);
     expect(await instrumentById(db, 'qm-0152')).toMatchObject({ lastCalibrated: before.lastCalibrated, nextDue: before.nextDue });
     expect(await runById(db, run)).toMatchObject({ status: 'abandoned' });
+    expect((await instrumentById(db, 'qm-0152'))!.state).toBe('in-use');
+  });
+  it('is not to be had while what is to be measured is damaged: it goes out of use with the run', async () => {
+    const run = randomUUID();
+    const start = { instrument: 'qm-0152', procedure: 'outside-micrometer', standards: { blocks: ['gb-47'] }, choices: {}, person };
+    await startRun({ run, ...start });
+    await appendAct(run, {
+      expectedSequence: 1,
+      idempotencyKey: randomUUID(),
+      person,
+      act: actSchema.parse({ type: 'run-broken-off', reason: 'Damaged: repair first', outOfUse: true }),
+    });
+    expect((await instrumentById(db, 'qm-0152'))!.state).toBe('out-of-use');
+    expect((await refusalOf(startRun({ run: randomUUID(), ...start }))).message).toContain('out of use');
   });
 });
 

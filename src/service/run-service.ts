@@ -74,7 +74,11 @@ async function datesBefore(db: Database, runId: string, instrument: string): Pro
 
 /** What the index over the logs says after an event; derived from the log alone. */
 function changeFor(state: RunState, act: Act, now: string): log.RunChange {
-  if (act.type === 'run-broken-off') return { run: { status: 'abandoned', finishedAt: now } };
+  if (act.type === 'run-broken-off')
+    return {
+      run: { status: 'abandoned', finishedAt: now },
+      ...(act.outOfUse ? { instrument: { id: state.instrument.id, state: 'out-of-use' as const } } : {}),
+    };
   if (act.type === 'run-reviewed') return { run: { isReviewed: true } };
   if (act.type === 'run-returned') return { run: { status: 'open', finishedAt: null } };
   if (act.type !== 'run-completed') return {};

@@ -16,7 +16,13 @@ export type RunChange = {
     summary?: RunSummary;
     pairs?: RunPairs;
   };
-  instrument?: { id: string; lastCalibrated: string | null; nextDue: string | null; stored?: InstrumentSnapshot['stored'] };
+  instrument?: {
+    id: string;
+    lastCalibrated?: string | null;
+    nextDue?: string | null;
+    stored?: InstrumentSnapshot['stored'];
+    state?: 'out-of-use';
+  };
 };
 
 /** Which standards a run uses, by role. */
@@ -93,6 +99,8 @@ export async function insertRuns(db: Database, begun: readonly BegunRun[]): Prom
   if (one) await writing(db, () => db.batch([one, ...more]));
 }
 
+const withoutId = ({ id: _id, ...set }: NonNullable<RunChange['instrument']>) => set;
+
 /** Appends one event and what follows from it, or nothing at all. A taken sequence number makes the insert fail. */
 export async function appendEvent(db: Database, runId: string, event: NewEvent, change: RunChange): Promise<void> {
   await writing(db, () =>
@@ -100,16 +108,7 @@ export async function appendEvent(db: Database, runId: string, event: NewEvent, 
       db.insert(events).values(eventRow(runId, event)),
       ...(change.run ? [db.update(runs).set(change.run).where(eq(runs.id, runId))] : []),
       ...(change.instrument
-        ? [
-            db
-              .update(instruments)
-              .set({
-                lastCalibrated: change.instrument.lastCalibrated,
-                nextDue: change.instrument.nextDue,
-                ...(change.instrument.stored ? { stored: change.instrument.stored } : {}),
-              })
-              .where(eq(instruments.id, change.instrument.id)),
-          ]
+        ? [db.update(instruments).set(withoutId(change.instrument)).where(eq(instruments.id, change.instrument.id))]
         : []),
     ]),
   );

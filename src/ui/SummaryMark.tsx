@@ -9,7 +9,7 @@ export function SummaryMark({ summary, width = 180 }: { summary: RunSummary | nu
   const shown = found ?? left;
   if (!shown) return null;
   // Two values stand on one strip only where they are values of the same thing.
-  const isSame = found && left && found.what === left.what && found.unit === left.unit;
+  const isSame = found && left && found.what === left.what && found.point === left.point && found.unit === left.unit;
   return (
     <PairMark
       width={width}

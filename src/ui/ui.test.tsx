@@ -89,6 +89,7 @@ describe('the pair mark', () => {
     const draw = (left: typeof value) => renderToStaticMarkup(<SummaryMark summary={{ found: value, left, adjusted: true }} />);
     expect(draw({ ...value, value: 0 })).toContain('as left');
     expect(draw({ ...value, what: 'Hysteresis' })).not.toContain('as left');
+    expect(draw({ ...value, point: '20 mm' })).not.toContain('as left');
     expect(renderToStaticMarkup(<SummaryMark summary={null} />)).toBe('');
   });
 });

@@ -213,7 +213,8 @@ export const actSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('run-reviewed'), version, remark: z.string().trim().max(1000) }),
   /** Review sends it back to the bench: what was finished is open again, and gets another certificate. */
   z.object({ type: z.literal('run-returned'), version, remark: reason }),
-  z.object({ type: z.literal('run-broken-off'), version, reason }),
+  /** `outOfUse`: it is damaged, and nothing is measured with it until it is repaired. */
+  z.object({ type: z.literal('run-broken-off'), version, reason, outOfUse: z.literal(true).optional() }),
 ]);
 
 /** What was odd about the server's clock when an event was recorded; the log keeps it in sight. */

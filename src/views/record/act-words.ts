@@ -108,7 +108,7 @@ export function actWords(act: Act, state: RunState): string {
     case 'run-returned':
       return `Returned in review: ${act.remark}`;
     case 'run-broken-off':
-      return `Broken off: ${act.reason}`;
+      return `Broken off: ${act.reason}${act.outOfUse ? '. It is out of use until it is repaired' : ''}`;
   }
 }
 

@@ -33,6 +33,9 @@ const KeysDialog = later(async () => (await import('./KeysDialog')).KeysDialog);
 const PendingBar = later(async () => (await import('./PendingBar')).PendingBar);
 const ResultDialog = later(async () => (await import('./ResultDialog')).ResultDialog);
 
+/** A reason to break off that takes the instrument out of use by itself. */
+const damaged = 'Damaged: repair first';
+
 type Props = { run: string; events: RecordedEvent[]; person: string; startedAt: string };
 
 /** A run with more readings than this says what its errors look like only when its readings are complete. */
@@ -126,10 +129,13 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
       return (
         <ReasonPrompt
           title="Break this run off: why?"
-          ready={['Sent back to the owner', 'Put on the bench by mistake', 'Damaged: repair first']}
+          ready={['Sent back to the owner', 'Put on the bench by mistake', damaged]}
           confirm="Break it off"
+          also={{ title: 'It goes out of use until it is repaired', by: damaged }}
           onCancel={() => setAsking(null)}
-          onReason={(reason) => act({ type: 'run-broken-off', reason })?.message ?? null}
+          onReason={(reason, outOfUse) =>
+            act({ type: 'run-broken-off', reason, ...(outOfUse ? { outOfUse } : {}) })?.message ?? null
+          }
         />
       );
     if (asking === 'note')

@@ -3,7 +3,7 @@ import { instanceTitle, seriesOf, setTitle, shownUnit } from '../../core/run/pla
 import { offeredResults } from '../../core/run/reading-rules';
 import { limitWords } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
-import { aggregatesIn, setAsFound } from '../../core/run/run-results';
+import { aggregatesIn, isSettled, setAsFound } from '../../core/run/run-results';
 import { placesKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
 import { ruleWords } from '../../ui/rule-words';
 import { AggregateList } from './AggregateList';
@@ -61,6 +61,16 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
   const pairWith = pairOf(state, places, shown);
   const { taken, wanted } = progressOf(state, shown.set, shown.series);
   const isReady = wanted <= manyReadings || taken === wanted;
+  /** The statistics of a set stand under its own readings. */
+  const summaryOf = (set: string, isComplete: boolean) => (
+    <AggregateList
+      state={state}
+      series={series}
+      aggregates={aggregatesIn(state, set, shown.series).filter((a) => a.each === null || a.each === shown.each)}
+      place={{ ...shown, set }}
+      isComplete={isComplete}
+    />
+  );
   return (
     <Tabs
       label="Which set"
@@ -101,6 +111,7 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
             onOpen={onOpen}
             {...(onSelect && shown.set === current?.set ? { onSelect } : {})}
           />
+          {isReady && summaryOf(shown.set, taken === wanted)}
           {inTabOrder && pairWith !== null && (
             <>
               <h3 className="mt-5 mb-1 px-2">{setTitle(pairWith)}</h3>
@@ -112,20 +123,12 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
                 cursor={null}
                 onOpen={onOpen}
               />
+              {summaryOf(pairWith, isSettled(state, pairWith))}
             </>
           )}
           <RuleLine state={state} place={shown} />
           {series.gate && (
             <p className="mt-1 px-2 text-sm text-ochre">The run goes on from here only when this is inside its limits.</p>
-          )}
-          {isReady && (
-            <AggregateList
-              state={state}
-              series={series}
-              aggregates={aggregatesIn(state, shown.set, shown.series).filter((a) => a.each === null || a.each === shown.each)}
-              place={shown}
-              isComplete={taken === wanted}
-            />
           )}
         </Tabs>
       </Tabs>
