@@ -144,6 +144,12 @@ export async function drive(
         await now(page).getByRole('textbox').fill('Looked again: it is so');
         await now(page).getByRole('textbox').press('Enter');
       }
+    } else if (await now(page).getByRole('group', { name: 'Decide' }).isVisible()) {
+      // Enter never judges: a digit does.
+      if (hand === 'keys') {
+        await expect(now(page).getByRole('group', { name: 'Decide' })).toBeFocused();
+        await page.keyboard.press('1');
+      } else await now(page).locator('.button-main').tap();
     } else if (text.includes('Record the adjustment')) {
       await adjust(page, hand);
       isAdjusted = true;

@@ -286,7 +286,13 @@ describe('a certificate that is taken back', () => {
   });
   it('is not to be had while what is to be measured is damaged: it goes out of use with the run', async () => {
     const run = randomUUID();
-    const start = { instrument: 'qm-0152', procedure: 'outside-micrometer', standards: { blocks: ['gb-47'] }, choices: {}, person };
+    const start = {
+      instrument: 'qm-0152',
+      procedure: 'outside-micrometer',
+      standards: { blocks: ['gb-47'] },
+      choices: {},
+      person,
+    };
     await startRun({ run, ...start });
     await appendAct(run, {
       expectedSequence: 1,

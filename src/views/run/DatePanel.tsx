@@ -10,6 +10,7 @@ import { askServer } from '../../ui/ask-server';
 import { dayField } from '../../ui/date-input';
 import { runKeys } from './keymap';
 import { useRun } from './run-context';
+import { useDecidingButton } from './use-bench';
 
 /** How often it is asked until everything recorded here has come to the server, and how long between, in ms. */
 const mostAsked = 20;
@@ -71,9 +72,8 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
   const [reason, setReason] = useState('');
   const [fault, setFault] = useState('');
   const [isOpen, setOpen] = useState(false);
-  const main = useRef<HTMLButtonElement>(null);
+  const main = useDecidingButton();
   const why = useRef<HTMLInputElement>(null);
-  useEffect(() => main.current?.focus(), []);
   useHotkeys(runKeys.schools.keys, () => setOpen((open) => !open), { preventDefault: true });
   const isOther = date !== proposed;
   return (
@@ -123,7 +123,7 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
           {fault}
         </p>
       )}
-      <button ref={main} data-keys className="button button-main min-h-13 !text-lg">
+      <button {...main} className="button button-main min-h-13 !text-lg">
         Set this date
       </button>
       {others.length > 0 && (
@@ -146,7 +146,7 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
                         onClick={() => {
                           // Drawn at once, so that the next key meets the question for the reason.
                           flushSync(() => setDate(p.date!));
-                          (why.current ?? main.current)?.focus();
+                          (why.current ?? main.ref.current)?.focus();
                         }}
                       >
                         <span className="figure">{p.date}</span>

@@ -1,10 +1,11 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
 import { pairsOfRun } from '../../core/run/run-pairs';
 import { isQuickCheck } from '../../core/run/run-state';
 import { limitWords, shownPair, withPrintedUnit } from '../../core/run/shown-value';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { useRun } from './run-context';
+import { useDecidingButton } from './use-bench';
 
 /** The end of a run: what it came to, and a remark. */
 export function FinishPanel() {
@@ -12,8 +13,7 @@ export function FinishPanel() {
   const isQuick = isQuickCheck(state);
   const [remark, setRemark] = useState('');
   const [fault, setFault] = useState('');
-  const main = useRef<HTMLButtonElement>(null);
-  useEffect(() => main.current?.focus(), []);
+  const main = useDecidingButton();
   const found = verdictAsFound(state);
   return (
     <form
@@ -55,7 +55,7 @@ export function FinishPanel() {
           {fault}
         </p>
       )}
-      <button ref={main} data-keys className="button button-main min-h-13 !text-lg">
+      <button {...main} className="button button-main min-h-13 !text-lg">
         {isQuick ? 'Finish, and look at the chart' : 'Finish and make the certificate'}
       </button>
     </form>

@@ -1,11 +1,10 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { adjustmentAdvice } from '../../core/run/adjustment-advice';
 import { diagnose } from '../../core/run/diagnosis';
 import { instanceTitle, setTitle } from '../../core/run/place-words';
 import { tooUncertainIn } from '../../core/run/review-points';
 import { evaluationIfAny, isSettled } from '../../core/run/run-results';
 import { VerdictWord } from '../../ui/VerdictWord';
-import { MainButton } from '../steps/StepPanel';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RuleOutList } from './RuleOutList';
 import { useRun } from './run-context';
@@ -19,6 +18,8 @@ export function JudgePanel({ set }: { set: string }) {
   const { state, act } = useRun();
   const [against, setAgainst] = useState<Choice | null>(null);
   const [fault, setFault] = useState('');
+  const panel = useRef<HTMLDivElement>(null);
+  useEffect(() => panel.current?.focus(), [against]);
   const diagnosis = diagnose(state, set);
   const advice = adjustmentAdvice(state, set);
   const verdict = isSettled(state, set) ? evaluationIfAny(state, set).verdict : null;
@@ -56,8 +57,28 @@ export function JudgePanel({ set }: { set: string }) {
       ? advice.outlooks.map((o) => ({ adjustment: o.doc.id, each: o.advice.each ?? null }))
       : []),
   ].filter((c) => c.adjustment !== proposed.adjustment || c.each !== proposed.each);
+  const choices = [proposed, ...others];
+  const choose = (i: number) => {
+    const choice = choices[i];
+    if (!choice) return;
+    if (i > 0 || diagnosis.scatter) setAgainst(choice);
+    else setFault(decide(choice, '') ?? '');
+  };
   return (
-    <div className="flex flex-col gap-4">
+    <div
+      ref={panel}
+      role="group"
+      aria-label="Decide"
+      data-keys
+      tabIndex={-1}
+      className="flex flex-col gap-4 outline-none"
+      onKeyDown={(e) => {
+        // A digit decides; Enter, which may bounce from the last reading, does not.
+        if (!/^[1-9]$/.test(e.key) || e.ctrlKey || e.metaKey || e.altKey) return;
+        e.preventDefault();
+        choose(Number(e.key) - 1);
+      }}
+    >
       <h2 className="text-2xl font-normal">
         {setTitle(set)}: <VerdictWord verdict={verdict} />
       </h2>
@@ -71,16 +92,16 @@ export function JudgePanel({ set }: { set: string }) {
         <span className="block text-sm text-soft">Advice</span>
         <strong>{titleOf(proposed)}.</strong> {advice.reason}
       </p>
+      {verdict && verdict !== 'pass' && <RuleOutList set={set} />}
       {fault && <p className="fault">{fault}</p>}
-      <MainButton onPress={() => (diagnosis.scatter ? setAgainst(proposed) : setFault(decide(proposed, '') ?? ''))}>
-        {titleOf(proposed)}
-      </MainButton>
-      {others.map((c) => (
-        <button key={`${c.adjustment}|${c.each}`} type="button" className="button" onClick={() => setAgainst(c)}>
-          {titleOf(c)} all the same
+      <button type="button" className="button button-main min-h-13 !justify-start !text-lg" onClick={() => choose(0)}>
+        <span className="key">1</span> {titleOf(proposed)}
+      </button>
+      {others.map((c, i) => (
+        <button key={`${c.adjustment}|${c.each}`} type="button" className="button !justify-start" onClick={() => choose(i + 1)}>
+          <span className="key">{i + 2}</span> {titleOf(c)} all the same
         </button>
       ))}
-      {verdict && verdict !== 'pass' && <RuleOutList set={set} />}
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { runKeys } from './keymap';
 
 type Props = {
   person: string;
@@ -35,7 +36,7 @@ export function NowSection({ person, cautions, pending, isTroubled, onKeys, onNo
           {pending === 0 ? 'All recorded' : isTroubled ? `${pending} not recorded` : `${pending} on the way`}
         </span>
         <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={onNote}>
-          Note
+          Note <span className="key">{runKeys.note.shown}</span>
         </button>
         {leaving}
       </div>

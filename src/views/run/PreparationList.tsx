@@ -88,6 +88,7 @@ export function PreparationList({ onCorrect }: { onCorrect: (item: StepItem) => 
             <button
               type="button"
               tabIndex={-1}
+              data-correct
               className="button button-quiet !min-h-8 text-sm"
               onMouseDown={(e) => e.preventDefault()}
               onClick={() => onCorrect(line.answered!)}

@@ -38,11 +38,22 @@ type Asking = 'strike' | 'skip' | 'end' | 'reason' | { items: string } | null;
 
 const largestFile = 400_000;
 
+/** What was typed for readings that are not taken yet, by run and slot. */
+const drafts = new Map<string, string>();
+
 /** Takes the readings of a set: digits and Enter; everything else is a key away. */
 export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: Props) {
-  const { state, act, now } = useRun();
+  const { run, state, act, now } = useRun();
   const here = slotKey(slot);
-  const [typed, setTyped] = useState('');
+  const [, setChanged] = useState(0);
+  // What is typed belongs to its own reading: it waits there when another is stepped to, and follows nowhere.
+  const draft = `${run}|${here}`;
+  const typed = drafts.get(draft) ?? '';
+  const setTyped = (text: string) => {
+    if (text === '') drafts.delete(draft);
+    else drafts.set(draft, text);
+    setChanged((n) => n + 1);
+  };
   /** What was said about this slot, and a text that looked implausible and was asked about once. */
   const [note, setNote] = useState<Note | null>(null);
   const { message = '', doubt = null } = note?.slot === here ? note : {};
@@ -126,6 +137,7 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
   );
   useHotkeys(runKeys.items.keys, () => uses[0] && !isRead && setAsking({ items: uses[0].use }), keyOptions);
   useHotkeys(runKeys.skip.keys, () => setAsking('skip'), keyOptions);
+  useHotkeys(runKeys.end.keys, () => setAsking('end'), whenEmpty);
   useHotkeys(runKeys.conditions.keys, onConditions, keyOptions);
   useHotkeys(runKeys.open.keys, () => result && onOpen({ place, symbol: result.symbol }), keyOptions);
   useHotkeys(runKeys.meant.keys, takeMeant, { ...keyOptions, enabled: asking === null && Boolean(doubt?.suggestion) });
@@ -357,7 +369,7 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
           </button>
         )}
         <button type="button" tabIndex={-1} className="button button-quiet !min-h-9" onClick={() => setAsking('end')}>
-          End here
+          End here <span className="key">{runKeys.end.shown}</span>
         </button>
       </p>
       {series.sketch && <Sketch name={series.sketch} state={state} slot={slot} />}

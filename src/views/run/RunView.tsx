@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { asAct, doneAt } from '../../core/log/acts';
 import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
 import { withPlan } from '../../core/run/act-plan';
@@ -21,7 +21,8 @@ import type { StepItem } from '../steps/StepPanel';
 import { PreparationList } from './PreparationList';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RunContextProvider } from './run-context';
-import { doneNow, useBenchClock, useBenchKeys } from './use-bench';
+import { runKeys } from './keymap';
+import { doneNow, moveAmongButtons, useBenchClock, useBenchKeys } from './use-bench';
 import { useRunLogs } from './use-run-log';
 import { NowSection } from './NowSection';
 import { PresentPanel } from './PresentPanel';
@@ -87,10 +88,10 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
   const [correcting, setCorrecting] = useState<StepItem | null>(null);
   const [lookingBack, setLookingBack] = useState(false);
   const [leavingFor, leaveFor] = useState<string | null>(null);
-  useBenchKeys(() => setKeys(true));
 
   const item = nextItem(state);
   const stage = stageOf(state, item);
+  const isPreparing = stage === 'prepare';
   const isReading = item?.type === 'reading';
   /** Where the person has stepped to, as long as it is in the set that is being read. */
   const chosen = cursor && item && cursor.set === item.set ? cursor : null;
@@ -115,6 +116,26 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
     const at = state.plan[state.index.get(slotKey(to)) ?? -1];
     if (state.live.has(slotKey(to)) || (at && isOpenReading(state, at))) setCursor(to);
   };
+
+  const region = useRef<HTMLElement>(null);
+  const toButtons = (wanted: string) => () => region.current?.querySelector<HTMLElement>(wanted)?.focus();
+  /** From a judgement, a gate or what follows: the reading that was taken last, to be looked at or struck out. */
+  const stepBack = () => {
+    const last = [...state.live.values()].filter((r) => r.slot.set === item?.set).at(-1);
+    if (last) setCursor(last.slot);
+  };
+  const isBetween = slot === null && asking === null && !correcting && item !== null;
+  useBenchKeys(() => setKeys(true), {
+    [runKeys.note.keys]: () => setAsking('note'),
+    [runKeys.leave.keys]: () => setAsking('leave'),
+    [runKeys.sheet.keys]: toButtons('tbody button'),
+    [runKeys.correct.keys]: () => {
+      if (isPreparing) return toButtons('[data-correct]')();
+      setLookingBack(true);
+      requestAnimationFrame(toButtons('[data-correct]'));
+    },
+    ...(isBetween ? { ArrowUp: stepBack, Backspace: stepBack, x: stepBack } : {}),
+  });
 
   const isEnded = (state.completed !== null || state.brokenOff !== null) && pending.length === 0;
   useEffect(() => {
@@ -163,7 +184,6 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
       />
     );
   };
-  const isPreparing = stage === 'prepare';
 
   return (
     <RunContextProvider value={{ run, state, now, act, leaveFor }}>
@@ -194,7 +214,15 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
         />
       )}
       <div className="grid min-h-0 flex-1 gap-6 px-6 py-3 min-[1100px]:grid-cols-[1fr_25rem]">
-        <section tabIndex={0} className="order-2 min-h-0 overflow-auto min-[1100px]:order-1" aria-label="Readings">
+        <section
+          ref={region}
+          tabIndex={0}
+          onKeyDown={(e) => {
+            if (region.current && moveAmongButtons(region.current, e.key)) e.preventDefault();
+          }}
+          className="order-2 min-h-0 overflow-auto min-[1100px]:order-1"
+          aria-label="Readings"
+        >
           {isPreparing || lookingBack ? (
             <>
               <PreparationList onCorrect={setCorrecting} />
@@ -221,7 +249,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           onNote={() => setAsking('note')}
           leaving={
             <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('leave')}>
-              Break off
+              Break off <span className="key">{runKeys.leave.shown}</span>
             </button>
           }
         >

@@ -12,6 +12,11 @@ export const runKeys = {
   open: { keys: 'u', shown: 'u', what: 'Open the result of this point and what it is made of' },
   meant: { keys: 'm', shown: 'm', what: 'Take what was perhaps meant in place of what was typed' },
   keep: { keys: '=', shown: '=', what: 'Keep what was typed although it is doubted, with a reason' },
+  end: { keys: 'e', shown: 'e', what: 'End these readings here, with a reason' },
+  sheet: { keys: 'g', shown: 'g', what: 'Go to the sheet: arrows move, Enter opens, Esc comes back' },
+  correct: { keys: 'c', shown: 'c', what: 'Correct an answer of the preparation: arrows move, Enter corrects, Esc comes back' },
+  note: { keys: 'j', shown: 'j', what: 'Jot down a note for the record' },
+  leave: { keys: 'q', shown: 'q', what: 'Break the run off, with a reason' },
   schools: { keys: 'w', shown: 'w', what: 'Show what every school says of the next date' },
   help: { keys: '?', shown: '?', what: 'Show these keys' },
 } satisfies Record<string, RunKey>;
@@ -26,9 +31,9 @@ const ownKeys: RunKey[] = [
   {
     keys: '',
     shown: '0–9 , .',
-    what: 'Type what it shows: comma and point both work; a digit alone chooses where there is a choice',
+    what: 'Type what it shows: comma and point both work; a digit alone chooses where there is a choice, and decides at the judgement',
   },
-  { keys: 'enter', shown: 'Enter', what: 'Take the reading and go on; answer yes; do what is proposed' },
+  { keys: 'enter', shown: 'Enter', what: 'Take the reading and go on; answer yes. It never judges and never adjusts' },
 ];
 const lastKeys: RunKey[] = [
   { keys: 'n', shown: 'n', what: 'Answer a question with no' },
