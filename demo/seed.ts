@@ -4,6 +4,7 @@ import type { ProcedureDocument } from '../src/core/procedure/document-schema';
 import { readDocument } from '../src/core/procedure/read-document';
 import { caseOf } from '../src/core/run/run-case';
 import { pairsOfRun } from '../src/core/run/run-pairs';
+import { dayIn } from '../src/core/quantity/day-in-zone';
 import { isQuickCheck, runState, type RunState } from '../src/core/run/run-state';
 import { summarizeRun } from '../src/core/run/run-summary';
 import { instrumentSnapshot, withIssued } from '../src/service/run-service';
@@ -18,7 +19,7 @@ import {
   saveStandard,
   type InstrumentRow,
 } from '../src/store/register';
-import { insertWholeRun, type RunStandard } from '../src/store/run-log';
+import { insertWholeRun, type RunStandard, digestOfNew } from '../src/store/run-log';
 import { appendCount, appendOuting, appendPolicy } from '../src/store/intervals';
 import { checkDays, outNow, policies, quickStories, shownOff, strokesInAMonth } from './between';
 import { families } from './families';
@@ -125,7 +126,7 @@ export async function seedDemo(db: Database, today: string, onRun?: (done: numbe
   ) {
     return simulateRun(startOf(demo, row, date), truth, {
       ...options,
-      issued: (state, event) => withIssued(state, event, laboratory),
+      issued: (state, event, before) => withIssued(state, event, laboratory, digestOfNew(before)),
     });
   }
 
@@ -141,7 +142,7 @@ export async function seedDemo(db: Database, today: string, onRun?: (done: numbe
     const { events, state } = playOne(`C${year}-${String(numbers.get(year)).padStart(4, '0')}`);
     await storeRun(db, demo, events, state, `00000000-0000-4000-8000-${String(i + 1).padStart(12, '0')}`);
     const row = rows.get(state.instrument.id)!;
-    row.lastCalibrated = date;
+    row.lastCalibrated = dayIn(state.completed!.at, state.timeZone);
     row.nextDue = state.interval!.next;
     row.stored = caseOf(state, state.sets.at(-1)!.id).stored;
     await onRun?.(i + 1, past.length);

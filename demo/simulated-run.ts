@@ -22,7 +22,7 @@ export type SimulationOptions = {
   /** Where to stop, for a run that is still on the bench. */
   isEnough?: (state: RunState) => boolean;
   /** Given the event that finishes the run, with its certificate. */
-  issued: (state: RunState, event: RecordedEvent) => RecordedEvent;
+  issued: (state: RunState, event: RecordedEvent, before: readonly RecordedEvent[]) => RecordedEvent;
 };
 
 const toStep = (value: number, step: number): string => {
@@ -80,7 +80,7 @@ class PlayedRun {
       return this.record(person, { ...given, confirmed: true, reason: 'Read twice: it shows this' }, at);
     if (refusal) throw new Error(`The simulated run was refused (${entry.type}): ${refusal.message}`);
     const bare: RecordedEvent = { sequence: this.events.length + 1, at, person, act: whole };
-    const event = whole.type === 'run-completed' ? this.options.issued(this.state, bare) : bare;
+    const event = whole.type === 'run-completed' ? this.options.issued(this.state, bare, this.events) : bare;
     this.events.push(event);
     this.state = withEvent(this.state, event);
     if (whole.type === 'adjusted')

@@ -8,7 +8,7 @@ import { database, writing } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { today } from './laboratory-time';
-import { requirePerson } from './run-service';
+import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
 
 export type DueFilter = { owner?: string | undefined; place?: string | undefined };

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seedDemo } from '../../demo/seed';
 import { backUp, restore } from '../store/backup';
+import { checkDatabaseFile } from '../store/check';
 import { checkpoint, database, migrateDatabase, openDatabase, type Database } from '../store/database';
 import { DatabaseInUseError, takeDatabase } from '../store/serving-lock';
 import { certificateFor } from './certificate-service';
@@ -64,6 +65,44 @@ describe('the drill: back up, lose, restore', () => {
     expect(readFileSync(target, 'utf8')).toBe('kept');
     expect(existsSync(`${target}.restoring`)).toBe(false);
   });
+  it('refuses what is empty, of another program, or of a newer one: to be restored, and to be served', async () => {
+    const target = join(folder, 'standing.db');
+    writeFileSync(target, 'kept');
+    const into = (name: string) => restore(join(folder, name), target, '2026-11-25T11:00:00.000Z');
+    writeFileSync(join(folder, 'empty.db'), '');
+    await expect(into('empty.db')).rejects.toThrow('is empty');
+    const foreign = await openDatabase({ DATABASE_URL: `file:${join(folder, 'foreign.db')}` });
+    await foreign.$client.execute('CREATE TABLE runs (id TEXT)');
+    await checkpoint(foreign);
+    foreign.$client.close();
+    await expect(into('foreign.db')).rejects.toThrow('another program');
+    await expect(checkDatabaseFile(join(folder, 'foreign.db'))).rejects.toThrow('another program');
+    await checkpoint(db);
+    copyFileSync(file, join(folder, 'newer.db'));
+    await expect(checkDatabaseFile(join(folder, 'newer.db'))).resolves.toBeUndefined();
+    const newer = await openDatabase({ DATABASE_URL: `file:${join(folder, 'newer.db')}` });
+    for (let i = 0; i < 3; i++)
+      await newer.$client.execute(`INSERT INTO __drizzle_migrations (hash, created_at) VALUES ('later ${i}', ${Date.now() + i})`);
+    await checkpoint(newer);
+    newer.$client.close();
+    await expect(checkDatabaseFile(join(folder, 'newer.db'))).rejects.toThrow('a newer Just Twice');
+    await expect(into('newer.db')).rejects.toThrow('a newer Just Twice');
+    expect(readFileSync(target, 'utf8')).toBe('kept');
+    expect(existsSync(`${target}.restoring`)).toBe(false);
+  });
+  it('leaves no half of a backup where there is no room', async () => {
+    const cramped = join(folder, 'cramped');
+    const full = {
+      $client: {
+        execute: ({ args }: { args: string[] }) => {
+          writeFileSync(args[0]!, 'half of it');
+          return Promise.reject(new Error('SQLITE_FULL: database or disk is full'));
+        },
+      },
+    } as unknown as Database;
+    await expect(backUp(full, cramped, '2026-11-25T12:00:00.000Z')).rejects.toThrow('no room');
+    expect(readdirSync(cramped)).toEqual([]);
+  });
 });
 
 describe('one at a time', () => {
@@ -99,6 +138,38 @@ describe('verification', () => {
     other.$client.close();
     return faults;
   }
+  it('finds orphans, readings that were exchanged, dates that no run explains, and an issue that is gone', async () => {
+    const run = await firstFinished();
+    // The demo's certificates were issued with the digest of their logs.
+    const where = `run_id = '${run}'`;
+    const texts = (
+      await db.$client.execute(
+        `SELECT sequence, json_extract(act, '$.text') AS text FROM events WHERE ${where} AND json_extract(act, '$.type') = 'observed' ORDER BY sequence`,
+      )
+    ).rows;
+    // Two repeats of one point, exchanged: no mean, no result and no sentence of the certificate is another.
+    const other = texts.findIndex((row, i) => i > 0 && row['text'] !== texts[i - 1]!['text']);
+    const [a, b] = [texts[other - 1]!, texts[other]!];
+    const put = (sequence: unknown, text: unknown) =>
+      `UPDATE events SET act = json_set(act, '$.text', '${String(text)}') WHERE ${where} AND sequence = ${String(sequence)}`;
+    const exchanged = await spoiled(put(a['sequence'], b['text']), put(b['sequence'], a['text']));
+    expect(exchanged.join()).toContain('is not what it was when the certificate was issued');
+    expect((await spoiled(`UPDATE events SET person = 'Nobody' WHERE ${where} AND sequence = 3`)).join()).toContain(
+      'is not what it was',
+    );
+    const gone = await spoiled(
+      `UPDATE events SET act = json_remove(act, '$.issued') WHERE ${where} AND json_extract(act, '$.type') = 'run-completed'`,
+    );
+    expect(gone.join()).toContain('what was issued is gone');
+    const instrument = `id = (SELECT instrument_id FROM runs WHERE id = '${run}')`;
+    const dated = await spoiled(
+      `UPDATE instruments SET last_calibrated = '2031-01-01', next_due = '2032-01-01' WHERE ${instrument}`,
+    );
+    expect(dated.join()).toMatch(/was calibrated on .* by its last run, on 2031-01-01 by the list/);
+    expect(dated.join()).toMatch(/is due on .* by its last run, on 2032-01-01 by the list/);
+    const orphaned = await spoiled('PRAGMA foreign_keys = OFF', `DELETE FROM runs WHERE id = '${run}'`);
+    expect(orphaned.join()).toContain(`Entries of a run ${run} that is not there`);
+  }, 120_000);
   it('finds a gap, a changed reading, a changed certificate, a wrong summary and a budget that cannot be computed', async () => {
     const run = await firstFinished();
     const where = `run_id = '${run}'`;

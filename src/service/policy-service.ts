@@ -7,7 +7,7 @@ import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { Histories, turns } from './interval-service';
 import { laboratoryZone, today } from './laboratory-time';
-import { requirePerson } from './run-service';
+import { requirePerson } from './require-person';
 
 export const policyRequestSchema = z.object({
   scope: policyScopeSchema,

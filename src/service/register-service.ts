@@ -4,6 +4,7 @@ import type { Laboratory } from '../core/certificate/certificate';
 import type { InstrumentSnapshot } from '../core/log/event-schema';
 import type { StandardDocument } from '../core/standard/standard-schema';
 import { database, isUniqueViolation, writing } from '../store/database';
+import { moveDates } from '../store/intervals';
 import * as register from '../store/register';
 import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
 import type { InstrumentEntry, LaboratoryEntry, StandardEntry } from '../core/register/entry-schemas';
@@ -97,6 +98,18 @@ export async function changeInstrument(id: string, entry: InstrumentEntry): Prom
         lastCalibrated: instrument.lastCalibrated,
       }),
     );
+    // A date that is changed in the register stands beside those that were moved: nothing is due on a day that nobody said.
+    if (entry.nextDue !== null && entry.nextDue !== instrument.nextDue)
+      await moveDates(db, [
+        {
+          instrumentId: id,
+          before: instrument.nextDue,
+          after: entry.nextDue,
+          reason: 'Changed in the register.',
+          at: new Date().toISOString(),
+          person: 'the register',
+        },
+      ]);
   });
 }
 

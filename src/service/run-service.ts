@@ -11,11 +11,13 @@ import { summarizeRun } from '../core/run/run-summary';
 import { doneAt } from '../core/log/acts';
 import type { Act, InstrumentSnapshot, RecordedEvent, StandardSnapshot } from '../core/log/event-schema';
 import { database, writing, type Database } from '../store/database';
-import * as register from '../store/register';
+import type * as register from '../store/register';
 import * as log from '../store/run-log';
 import { proposalsAtFinish } from './interval-service';
 import { certificateHead } from './register-service';
-import { clockMark, clockSetBy, isClockBehind } from './server-clock';
+import { clockMark, clockSetBy } from './server-clock';
+import { timeAhead } from './clock-service';
+import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
 import type { AppendRequest } from './run-request-schema';
 
@@ -55,12 +57,6 @@ export async function loadSetUp(id: string): Promise<{ row: log.RunRow; events: 
     .sort((a, b) => a.state.setUp!.place - b.state.setUp!.place);
 }
 
-/** Whoever acts is a person of the laboratory. */
-export async function requirePerson(db: Database, person: string): Promise<void> {
-  if (!(await register.listPeople(db)).some((p) => p.name === person))
-    throw new ServiceError(422, 'Say who is at the bench: choose your name at the top of the page.', ['person']);
-}
-
 /**
  * A certificate that is taken back takes its dates with it: those of the calibration before stand again; what the instrument holds
  * stays as it was left.
@@ -97,10 +93,16 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
 }
 
 /** The event that finishes a run, with its certificate as issued and the digest of it. The state that is given must not be used again. */
-export function withIssued(state: RunState, event: RecordedEvent, head: Laboratory): RecordedEvent {
+export function withIssued(state: RunState, event: RecordedEvent, head: Laboratory, digestOfLog?: string): RecordedEvent {
   if (event.act.type !== 'run-completed' || isQuickCheck(state)) return event;
   const content = JSON.parse(JSON.stringify(certificateOf(withEvent(state, event), head))) as Record<string, unknown>;
-  return { ...event, act: { ...event.act, issued: { content, digest: log.certificateDigest(content) } } };
+  return {
+    ...event,
+    act: {
+      ...event.act,
+      issued: { content, digest: log.certificateDigest(content), ...(digestOfLog ? { log: digestOfLog } : {}) },
+    },
+  };
 }
 
 export type Appended = { event: RecordedEvent; repeated: boolean };
@@ -154,7 +156,10 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
     ...(done ? { done } : {}),
     ...(clock ? { clock } : {}),
   };
-  const event = act.type === 'run-completed' ? withIssued(runState(events), bare, await certificateHead()) : bare;
+  const event =
+    act.type === 'run-completed'
+      ? withIssued(runState(events), bare, await certificateHead(), await log.logDigest(db, runId, state.sequence))
+      : bare;
   const change = changeFor(withEvent(state, event), act, now);
   await log.appendEvent(
     db,
@@ -234,11 +239,11 @@ function conflict(missed: RecordedEvent[]): ServiceError {
 
 /** A certificate carries the server's date: a clock that is behind what has been recorded already may not give one. */
 async function requireClock(db: Database, now: string): Promise<void> {
-  const latest = await log.latestEventTime(db);
-  if (isClockBehind(latest, now))
+  const latest = await timeAhead(db, now);
+  if (latest)
     throw new ServiceError(
       409,
-      `The server's clock says ${now.slice(0, 16).replace('T', ' ')} UTC, but something was recorded at ${latest!.slice(0, 16).replace('T', ' ')} UTC already. No certificate is issued with a clock that is behind: have it set, then finish the run.`,
+      `The server's clock says ${now.slice(0, 16).replace('T', ' ')} UTC, but something was recorded at ${latest.slice(0, 16).replace('T', ' ')} UTC already. No certificate is issued with a clock that is behind: have it set, then finish the run. Was the later time the wrong one, say so under Laboratory.`,
       ['act'],
     );
 }

@@ -30,6 +30,7 @@ import { certificatePdf } from './certificate-pdf/certificate-pdf';
 import { joined } from './certificate-pdf/result-table';
 import { benchBoard } from './bench-service';
 import { addBudget, getBudget, listBudgets } from './budget-service';
+import { clockRights, putClockRight, timeAhead } from './clock-service';
 import { shelveProcedures } from './procedure-shelf';
 import {
   addInstrument,
@@ -320,6 +321,27 @@ describe('a run on the server', () => {
     expect((await loadRun(run)).events[1]!.clock).toEqual(event.clock);
     expect(await nextCertificateNumber(db, '2031-12-31T23:30:00Z', 'Europe/Berlin')).toBe('C32-0001');
     expect(await nextCertificateNumber(db, '2031-12-31T23:30:00Z', 'UTC')).toBe('C31-0001');
+  });
+  it('issues certificates again once a person has said that a later time was wrong', async () => {
+    const run = await start({ instrument: 'qm-0121' });
+    const later = '2099-05-01T08:00:00.000Z';
+    await appendAct(run, { expectedSequence: 1, idempotencyKey: randomUUID(), person, act: actSchema.parse(check) }, later);
+    const now = new Date().toISOString();
+    expect(await timeAhead(db, now)).toBe(later);
+    expect((await refusalOf(putClockRight({ person: 'Nobody', reason: 'A new battery' }))).status).toBe(422);
+    await putClockRight({ person, reason: 'The battery of the clock was empty' });
+    expect(await timeAhead(db, new Date().toISOString())).toBeNull();
+    expect(await clockRights(db)).toMatchObject([{ person, until: later }]);
+    expect((await refusalOf(putClockRight({ person, reason: 'Once more' }))).status).toBe(409);
+    // Another jump is seen again.
+    await appendAct(
+      run,
+      { expectedSequence: 2, idempotencyKey: randomUUID(), person, act: actSchema.parse(note('Later still')) },
+      '2100-01-01T00:00:00.000Z',
+    );
+    expect(await timeAhead(db, now)).toBe('2100-01-01T00:00:00.000Z');
+    await putClockRight({ person, reason: 'Set by hand, wrongly' });
+    expect(await timeAhead(db, new Date().toISOString())).toBeNull();
   });
   it('of two requests at the same moment one is recorded and one is told', async () => {
     const run = await start({ instrument: 'qm-0152' });

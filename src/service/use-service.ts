@@ -4,7 +4,7 @@ import { database, writing, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { today } from './laboratory-time';
-import { requirePerson } from './run-service';
+import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
 
 const person = z.string().trim().min(1, 'Say who you are: choose your name at the top of the page.').max(120);

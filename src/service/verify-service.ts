@@ -7,7 +7,10 @@ import { isQuickCheck, runState } from '../core/run/run-state';
 import { propagate } from '../core/uncertainty/propagate';
 import { listBudgets } from '../store/budget-shelf';
 import type { Database } from '../store/database';
-import { allRuns, certificateDigest, eventsOfRun, sequencesOf } from '../store/run-log';
+import { dayIn } from '../core/quantity/day-in-zone';
+import { latestMoves } from '../store/intervals';
+import { allInstruments } from '../store/register';
+import { allRuns, certificateDigest, eventsOfRun, logDigest, orphans, sequencesOf } from '../store/run-log';
 import { issuedFor } from './certificate-service';
 
 export type Verification = {
@@ -33,7 +36,9 @@ export async function verifyDatabase(
     .map((r) => String(r[0]))
     .filter((said) => said !== 'ok')
     .map((said) => `The file: ${said}.`);
+  faults.push(...(await orphans(db)));
   const runs = await allRuns(db);
+  const known = new Map<string, KnownDates>();
   let [events, certificates] = [0, 0];
   for (const [i, run] of runs.entries()) {
     const name = `Run ${run.id}${run.certificate ? ` (${run.certificate})` : ''}`;
@@ -56,6 +61,21 @@ export async function verifyDatabase(
           if (state.completed.certificate !== run.certificate)
             faults.push(`${name}: its log says certificate ${state.completed.certificate}.`);
           const issued = await issuedFor(db, run.id, state);
+          if (!issued) faults.push(`${name}: what was issued is gone.`);
+          const entry = (await eventsOfRun(db, run.id)).findLast((e) => e.act.type === 'run-completed');
+          if (
+            state.completed.issued?.log &&
+            entry &&
+            state.completed.issued.log !== (await logDigest(db, run.id, entry.sequence - 1))
+          )
+            faults.push(`${name}: an entry of its log is not what it was when the certificate was issued.`);
+          const before = known.get(run.instrumentId);
+          if (!before || before.finishedAt < run.finishedAt!)
+            known.set(run.instrumentId, {
+              finishedAt: run.finishedAt!,
+              calibrated: dayIn(run.finishedAt!, state.timeZone),
+              due: state.interval?.next ?? null,
+            });
           if (issued && issued.digest !== certificateDigest(issued.content))
             faults.push(`${name}: the content of its certificate is not what was issued (its digest differs).`);
           else if (issued && !sameResults(certificateOf(state, issued.content.laboratory), issued.content))
@@ -67,6 +87,7 @@ export async function verifyDatabase(
     }
     progress(i + 1, runs.length);
   }
+  faults.push(...(await unexplainedDates(db, known)));
   for (const { id, document } of await listBudgets(db))
     try {
       propagate(document);
@@ -74,6 +95,33 @@ export async function verifyDatabase(
       faults.push(`Budget ${document.name || id} cannot be computed (${error instanceof Error ? error.message : 'unknown'}).`);
     }
   return { runs: runs.length, events, certificates, faults };
+}
+
+/** What the latest calibration of an instrument says of its dates. */
+type KnownDates = { finishedAt: string; calibrated: string; due: string | null };
+
+/** Dates of instruments that no run and no move of a date explains. */
+async function unexplainedDates(db: Database, known: ReadonlyMap<string, KnownDates>): Promise<string[]> {
+  const moves = await latestMoves(db);
+  return (await allInstruments(db)).flatMap((i): string[] => {
+    const run = known.get(i.id);
+    if (!run)
+      return i.lastCalibrated === null
+        ? []
+        : [`${i.identification} was calibrated on ${i.lastCalibrated} by the list, and by no run.`];
+    const moved = moves.get(i.id);
+    const due = moved && moved.at > run.finishedAt ? moved.after : run.due;
+    return [
+      ...(i.lastCalibrated === run.calibrated
+        ? []
+        : [
+            `${i.identification} was calibrated on ${run.calibrated} by its last run, on ${i.lastCalibrated ?? 'no day'} by the list.`,
+          ]),
+      ...(i.nextDue === due || i.nextDue === null
+        ? []
+        : [`${i.identification} is due on ${due ?? 'no day'} by its last run, on ${i.nextDue ?? 'no day'} by the list.`]),
+    ];
+  });
 }
 
 /** A last digit that depends on how an old program reckoned: the age of a certificate was once told to the minute, and is to the day now. */

@@ -1,4 +1,5 @@
 import { accessSync, constants, existsSync, mkdirSync, statSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { createClient } from '@libsql/client';
 import type { Database } from './database';
@@ -41,6 +42,35 @@ export async function checkDatabaseFile(file: string): Promise<void> {
     );
   const fault = await quickCheck(file);
   if (fault) throw new DatabaseUnusableError(`The database ${file} is damaged (${fault}). Keep it aside. ${restore}`);
+  const foreign = await notOurs(file);
+  if (foreign) throw new DatabaseUnusableError(`The database ${file} cannot be used: ${foreign} Nothing was changed. ${restore}`);
+}
+
+/** Tables without which a database is none of this program's. */
+const ownTables = ['__drizzle_migrations', 'events', 'instruments', 'runs'];
+
+/** How many migrations this program knows: the newest schema that it can serve. */
+async function newestSchema(): Promise<number> {
+  const journal: unknown = JSON.parse(await readFile('src/store/migrations/meta/_journal.json', 'utf8'));
+  return (journal as { entries: unknown[] }).entries.length;
+}
+
+/** Why a whole database is not one that this program can serve, in a sentence; null where it is one. */
+export async function notOurs(file: string): Promise<string | null> {
+  const client = createClient({ url: `file:${file}` });
+  try {
+    const { rows } = await client.execute(`SELECT name FROM sqlite_master WHERE type = 'table'`);
+    const tables = new Set(rows.map((r) => String(r[0])));
+    if (!ownTables.every((name) => tables.has(name)))
+      return tables.size === 0 ? 'there is nothing in it.' : 'it holds the data of another program.';
+    const { rows: count } = await client.execute('SELECT count(*) FROM __drizzle_migrations');
+    const [version, newest] = [Number(count[0]![0]), await newestSchema()];
+    return version > newest
+      ? `it was written by a newer Just Twice (its data have shape ${version}, this one knows ${newest}). Start that one.`
+      : null;
+  } finally {
+    client.close();
+  }
 }
 
 function canWrite(file: string): boolean {

@@ -165,6 +165,12 @@ export async function moveDates(db: Database, moved: readonly MovedDate[]): Prom
 export const movesOf = (db: Database, instrumentId: string): Promise<MovedDate[]> =>
   db.select().from(movedDates).where(eq(movedDates.instrumentId, instrumentId)).orderBy(desc(movedDates.sequence));
 
+/** The latest move of each instrument's date. */
+export async function latestMoves(db: Database): Promise<Map<string, MovedDate>> {
+  const rows = await db.select().from(movedDates).orderBy(asc(movedDates.sequence));
+  return new Map(rows.map((row) => [row.instrumentId, row]));
+}
+
 /** Every instrument in use, what is due first. */
 export const instrumentsInUse = (db: Database): Promise<(typeof instruments.$inferSelect)[]> =>
   db

@@ -205,6 +205,16 @@ export async function saveLaboratory(
 export const readFact = async (db: Database, key: string): Promise<string | null> =>
   (await db.select().from(facts).where(eq(facts.key, key)).limit(1))[0]?.value ?? null;
 
+/** Values of all facts whose key begins so, in the order of their keys. */
+export const factsOf = async (db: Database, prefix: string): Promise<string[]> =>
+  (
+    await db
+      .select()
+      .from(facts)
+      .where(sql`substr(${facts.key}, 1, ${prefix.length}) = ${prefix}`)
+      .orderBy(facts.key)
+  ).map((row) => row.value);
+
 export async function saveFact(db: Database, key: string, value: string): Promise<void> {
   await writing(db, () => db.insert(facts).values({ key, value }).onConflictDoUpdate({ target: facts.key, set: { value } }));
 }

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, like, ne, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, like, lte, ne, not, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
 import { readLog, type StoredEvent } from '../core/log/read-log';
@@ -44,6 +44,49 @@ export const runById = async (db: Database, id: string): Promise<RunRow | undefi
 export async function eventsOfRun(db: Database, runId: string): Promise<RecordedEvent[]> {
   const rows = await db.select().from(events).where(eq(events.runId, runId)).orderBy(asc(events.sequence));
   return rows.length ? readLog(rows.map(stored)) : [];
+}
+
+/** SHA-256 over entries of a log, each as its columns lie in the store. */
+function digestOfRows(rows: Iterable<readonly unknown[]>): string {
+  const hash = createHash('sha256');
+  for (const row of rows) hash.update(`${JSON.stringify(row)}\n`);
+  return hash.digest('hex');
+}
+
+/** SHA-256 of the entries of a log up to a number, as they lie in the store: another reading, another time, another name is another digest. */
+export async function logDigest(db: Database, runId: string, upTo: number): Promise<string> {
+  const { rows } = await db.$client.execute({
+    sql: 'SELECT sequence, at, person, act, clock, done FROM events WHERE run_id = ? AND sequence <= ? ORDER BY sequence',
+    args: [runId, upTo],
+  });
+  return digestOfRows(rows.map((row) => [0, 1, 2, 3, 4, 5].map((i) => row[i] ?? null)));
+}
+
+/** The same of entries that are on their way into the store. */
+export const digestOfNew = (entries: readonly RecordedEvent[]): string =>
+  digestOfRows(
+    entries.map(({ sequence, at, person, act, clock, done }) => [
+      sequence,
+      at,
+      person,
+      JSON.stringify(act),
+      clock ? JSON.stringify(clock) : null,
+      done ? JSON.stringify(done) : null,
+    ]),
+  );
+
+/** Entries, certificates and lists of standards of runs that are not there; runs of instruments that are not there: each in words. */
+export async function orphans(db: Database): Promise<string[]> {
+  const missing = async (table: string, column: string, of: string): Promise<string[]> =>
+    (await db.$client.execute(`SELECT DISTINCT ${column} FROM ${table} WHERE ${column} NOT IN (SELECT id FROM ${of})`)).rows.map(
+      (row) => String(row[0]),
+    );
+  return [
+    ...(await missing('events', 'run_id', 'runs')).map((id) => `Entries of a run ${id} that is not there.`),
+    ...(await missing('certificates', 'run_id', 'runs')).map((id) => `A certificate of a run ${id} that is not there.`),
+    ...(await missing('run_standards', 'run_id', 'runs')).map((id) => `Standards of a run ${id} that is not there.`),
+    ...(await missing('runs', 'instrument_id', 'instruments')).map((id) => `Runs of an instrument ${id} that is not there.`),
+  ];
 }
 
 /** Numbers of the entries of a log as they lie in the store. */
@@ -200,7 +243,14 @@ export async function lastCertificateNumber(db: Database, prefix: string): Promi
 }
 
 /** When anything was last recorded in any run; null before the first. */
-export async function latestEventTime(db: Database): Promise<string | null> {
-  const [row] = await db.select({ at: sql<string | null>`max(${events.at})` }).from(events);
+export async function latestEventTime(db: Database, except: readonly TimeSpan[] = []): Promise<string | null> {
+  const told = except.map(({ after, until }) => not(and(gt(events.at, after), lte(events.at, until))!));
+  const [row] = await db
+    .select({ at: sql<string | null>`max(${events.at})` })
+    .from(events)
+    .where(and(...told));
   return row?.at ?? null;
 }
+
+/** Instants after one and up to another. */
+export type TimeSpan = { after: string; until: string };

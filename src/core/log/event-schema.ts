@@ -208,7 +208,13 @@ export const actSchema = z.discriminatedUnion('type', [
     certificate: line,
     remark: z.string().trim().max(1000),
     /** The certificate as issued and the SHA-256 of its text; the server's part. Absent in logs older than it. */
-    issued: z.object({ content: z.record(z.string(), z.unknown()), digest: z.string() }).optional(),
+    issued: z
+      .object({
+        content: z.record(z.string(), z.unknown()),
+        digest: z.string(),
+        /** SHA-256 of the entries before this one, as they lie in the store. */ log: z.string().optional(),
+      })
+      .optional(),
   }),
   z.object({ type: z.literal('run-reviewed'), version, remark: z.string().trim().max(1000) }),
   /** Review sends it back to the bench: what was finished is open again, and gets another certificate. */
