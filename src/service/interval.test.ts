@@ -18,7 +18,7 @@ import { plainPolicy, policySchema } from '../core/interval/policy';
 import { dayAfter, daysInMonth } from '../core/interval/visit';
 import { nextItem } from '../core/run/next-step';
 import { database, migrateDatabase, type Database } from '../store/database';
-import { currentPolicies } from '../store/intervals';
+import { countsOf, currentPolicies } from '../store/intervals';
 import { instrumentById, saveLaboratory } from '../store/register';
 import { runById } from '../store/run-log';
 import { dayIn } from '../core/quantity/day-in-zone';
@@ -474,6 +474,11 @@ describe('counters of use', () => {
     await expect(db.$client.execute('DELETE FROM outings')).rejects.toThrow('never removed');
   });
   it('are refused for a day to come, an unknown instrument or person', async () => {
+    // A counter only rises, unless somebody says that it was set back; then it counts from there.
+    const less = { day: today, count: 100, person };
+    expect(await refusalOf(noteCount('hv-22', less))).toMatchObject({ status: 409, details: { fallen: true }, path: ['count'] });
+    await noteCount('hv-22', { ...less, isSetBack: true });
+    expect((await countsOf(db, ['hv-22'])).at(-1)).toMatchObject({ day: today, count: 100 });
     expect((await refusalOf(noteCount('hv-22', { day: '2190-01-01', count: 1, person }))).path).toEqual(['day']);
     expect((await refusalOf(noteCount('moon', { day: today, count: 1, person }))).status).toBe(404);
     expect((await refusalOf(noteCount('hv-22', { day: today, count: 1, person: 'Nobody' }))).status).toBe(422);

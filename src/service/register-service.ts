@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { addDays, format, parseISO } from 'date-fns';
 import type { Laboratory } from '../core/certificate/certificate';
 import type { InstrumentSnapshot } from '../core/log/event-schema';
@@ -60,7 +60,19 @@ export async function getInstrument(id: string) {
       'There is no instrument with this id. It may have been mistyped: search the list of instruments.',
     );
   const [history, open] = await Promise.all([runsOfInstrument(db, id), openRunOf(db, id)]);
-  return { instrument, history, open };
+  return { instrument, history, open, version: versionOf(instrument) };
+}
+
+/** What an entry says, in few letters: another after every change. */
+const versionOf = (row: object): string => createHash('sha256').update(JSON.stringify(row)).digest('hex').slice(0, 16);
+
+/** An entry that somebody else has changed meanwhile is not written over. @param seen the version that was on the screen; nothing where none was */
+function requireUnchanged(row: object, seen: string | null): void {
+  if (seen !== null && seen !== versionOf(row))
+    throw new ServiceError(
+      409,
+      'Somebody has changed this entry since it was opened here. Nothing was saved: open it in another window, see what has changed, and enter your change there.',
+    );
 }
 
 /** Writes an entry whose identification may have been taken a moment ago: one wins, the others are told. */
@@ -85,11 +97,12 @@ export async function addInstrument(entry: InstrumentEntry): Promise<string> {
   return id;
 }
 
-export async function changeInstrument(id: string, entry: InstrumentEntry): Promise<void> {
+export async function changeInstrument(id: string, entry: InstrumentEntry, seen: string | null = null): Promise<void> {
   const db = await database();
   await writing(db, async () => {
     // What a run writes is read and kept in one turn.
     const { instrument } = await getInstrument(id);
+    requireUnchanged(instrument, seen);
     await withIdentification(entry.identification, () =>
       register.saveInstrument(db, {
         ...entry,
@@ -123,7 +136,7 @@ export async function getStandard(id: string) {
   if (!standard)
     throw new ServiceError(404, 'There is no standard with this id. It may have been mistyped: look in the list of standards.');
   const [former, uses] = await Promise.all([register.formerCertificatesOf(db, id), register.runsWithStandard(db, id)]);
-  return { standard, former, uses };
+  return { standard, former, uses, version: versionOf(standard) };
 }
 
 async function storeStandard(id: string, { place, document }: StandardEntry): Promise<void> {
@@ -144,8 +157,14 @@ export async function addStandard(entry: StandardEntry): Promise<string> {
   return id;
 }
 
-export async function changeStandard(id: string, entry: StandardEntry): Promise<void> {
+export async function changeStandard(id: string, entry: StandardEntry, seen: string | null = null): Promise<void> {
+  const db = await database();
+  await writing(db, () => changeStandardAlone(id, entry, seen));
+}
+
+async function changeStandardAlone(id: string, entry: StandardEntry, seen: string | null): Promise<void> {
   const { standard } = await getStandard(id);
+  requireUnchanged(standard, seen);
   const jumps = entry.jumpsSeen ? [] : jumpsOf(standard.document, entry.document);
   if (jumps.length > 0)
     throw new ServiceError(

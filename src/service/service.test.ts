@@ -600,6 +600,12 @@ describe('the register', () => {
     const id = await addInstrument({ ...instrument, identification: 'ZZ%_9', designation: 'Odd name' });
     expect((await searchInstruments({ text: 'zz%_9 odd' })).rows.map((r) => r.instrument.id)).toEqual([id]);
     expect((await searchInstruments({ text: '%' })).total).toBe(1);
+    // Of two people who have it open, the second to save is told.
+    const seen = (await getInstrument(id)).version;
+    await changeInstrument(id, { ...instrument, identification: 'ZZ-10', place: 'Shelf 2' }, seen);
+    const late = await refusalOf(changeInstrument(id, { ...instrument, identification: 'ZZ-10', place: 'Shelf 3' }, seen));
+    expect(late).toMatchObject({ status: 409, message: expect.stringContaining('Somebody has changed this entry') });
+    expect((await getInstrument(id)).instrument.place).toBe('Shelf 2');
     await changeInstrument(id, { ...instrument, identification: 'ZZ-10', state: 'out-of-use' });
     expect((await getInstrument(id)).instrument).toMatchObject({ identification: 'ZZ-10', state: 'out-of-use' });
     expect(

@@ -18,6 +18,7 @@ export const countRequestSchema = z.object({
   day: calendarDaySchema('The day'),
   count: amount('what the counter shows'),
   person,
+  /** It was set back or exchanged: less than before is right. */ isSetBack: z.boolean().optional(),
 });
 export const outRequestSchema = z.object({ place: z.string().trim().max(120).default(''), person });
 export const backRequestSchema = z.object({ used: amount('how much it was used'), person });
@@ -32,15 +33,31 @@ async function about(id: string, signed: string, write: (db: Database) => Promis
   });
 }
 
-/** Notes what a counter of hours or cycles showed. */
+/**
+ * Notes what a counter of hours or cycles showed.
+ * @throws ServiceError 409 where it shows less than it did before, or more than it did later, and nobody has said that it was set back
+ */
 export async function noteCount(
   id: string,
-  request: z.infer<typeof countRequestSchema>,
+  { isSetBack, ...request }: z.infer<typeof countRequestSchema>,
   now = new Date().toISOString(),
 ): Promise<void> {
   if (request.day > (await today(now)))
     throw new ServiceError(422, 'This day is still to come. Type the day on which the counter was read.', ['day']);
-  await about(id, request.person, (db) => intervals.appendCount(db, { instrumentId: id, ...request, at: now }));
+  await about(id, request.person, async (db) => {
+    const counts = await intervals.countsOf(db, [id]);
+    const before = counts.findLast((c) => c.day <= request.day && c.count > request.count);
+    const after = counts.find((c) => c.day > request.day && c.count < request.count);
+    const odd = before ?? after;
+    if (odd && !isSetBack)
+      throw new ServiceError(
+        409,
+        `On ${odd.day} it showed ${odd.count}, and a counter only rises. Look again. If it was set back or exchanged, send it once more: then it counts from here.`,
+        ['count'],
+        { fallen: true },
+      );
+    await intervals.appendCount(db, { instrumentId: id, ...request, at: now });
+  });
 }
 
 /** Takes an instrument out to be used. @throws ServiceError 409 where it is out already */

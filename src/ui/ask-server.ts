@@ -11,14 +11,18 @@ export const isUnreachable = (refusal: ServerRefusal): boolean =>
 
 /** How far something long has come. */
 export type Progress = { done: number; of: number };
-type Asking = { onProgress?: (progress: Progress) => void; signal?: AbortSignal };
+type Asking = {
+  onProgress?: (progress: Progress) => void;
+  signal?: AbortSignal;
+  /** The version of what is changed, as it was seen. */ seen?: string | undefined;
+};
 
 /** Sends JSON and returns what came back, or a refusal in words; never throws. Something long tells how far it is, and can be given up. */
 export async function askServer<T>(
   method: 'GET' | 'POST' | 'PUT',
   address: string,
   body?: unknown,
-  { onProgress, signal }: Asking = {},
+  { onProgress, signal, seen }: Asking = {},
 ): Promise<Answer<T>> {
   const refuse = (
     status: number,
@@ -32,7 +36,9 @@ export async function askServer<T>(
     response = await fetch(address, {
       method,
       ...(signal ? { signal } : {}),
-      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+      ...(body === undefined
+        ? {}
+        : { headers: { 'content-type': 'application/json', ...(seen ? { 'if-match': seen } : {}) }, body: JSON.stringify(body) }),
     });
     learnServerTime(response.headers.get(serverTimeHeader));
     answer = await lastOf(response, onProgress);

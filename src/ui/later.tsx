@@ -35,6 +35,15 @@ export function later<P extends object>(load: () => Promise<ComponentType<P>>): 
   };
 }
 
+/** Waits until all parts are there, and those that they bring: a page from the server has no gaps that a script would have to fill. */
+export async function allHere(): Promise<void> {
+  while (waiting.size > 0) {
+    const parts = [...waiting];
+    waiting.clear();
+    await Promise.all(parts.map((fetch) => fetch()));
+  }
+}
+
 /** Fetches all parts that come later, so that none is missing when the server is gone. To be called once the page stands. */
 export function fetchLater(): void {
   for (const fetch of waiting) void fetch();

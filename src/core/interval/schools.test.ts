@@ -126,6 +126,10 @@ describe('use', () => {
   const byUse = policy({ use: { unit: 'cycles', most: 9000 } });
   it('is told from what counters showed', () => {
     expect(monthlyUse(counts)).toBeCloseTo(6000 / monthsBetween('2026-01-01', '2026-07-01'), 9);
+    // Set back, it counts from there.
+    const setBack = [...counts, { day: '2026-08-01', count: 0 }, { day: '2026-10-01', count: 1500 }];
+    expect(monthlyUse(setBack)).toBeCloseTo(750, 9);
+    expect(countOn(setBack, '2026-09-01')).toBeGreaterThan(700);
     expect(countOn(counts, '2026-04-01')).toBeCloseTo(4000, -2);
     expect(monthlyUse(counts.slice(1))).toBeNull();
   });
@@ -151,7 +155,7 @@ describe('use', () => {
   });
   it('says where a counter went backwards, and stays silent without two counts or an amount', () => {
     const back = [...counts, { day: '2026-06-01', count: 9000 }];
-    expect(proposalByUse(back, byUse, '2026-01-01', '2026-01-01', '2026-07-01').sure).toContain('look at the counter');
+    expect(proposalByUse(back, byUse, '2026-01-01', '2026-01-01', '2026-07-01').reason).toContain('look at the counter');
     expect(proposalByUse([], byUse, '2026-01-01', '2026-01-01', '2026-07-01').date).toBeNull();
     expect(proposalByUse(counts, plainPolicy, '2026-01-01', '2026-01-01', '2026-07-01').date).toBeNull();
   });

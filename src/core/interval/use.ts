@@ -14,9 +14,16 @@ export const hoursBetween = (from: string, to: string): number =>
 
 const assumes = 'That it wears by use alone, and will be used as much as lately.';
 
+/** Counts in order of their days; a counter that fell was set back or exchanged, and counts from there. */
+function sinceSetBack(counts: readonly UseCount[]): UseCount[] {
+  const ordered = [...counts].sort((a, b) => a.day.localeCompare(b.day));
+  const fall = ordered.findLastIndex((c, i) => i > 0 && c.count < ordered[i - 1]!.count);
+  return fall < 0 ? ordered : ordered.slice(fall);
+}
+
 /** Use in a month, over what was counted last: a year at the most; null where less than two counts on different days tell it. */
 export function monthlyUse(counts: readonly UseCount[]): number | null {
-  const ordered = [...counts].sort((a, b) => a.day.localeCompare(b.day));
+  const ordered = sinceSetBack(counts);
   const last = ordered.at(-1);
   if (!last) return null;
   const first =
@@ -27,7 +34,7 @@ export function monthlyUse(counts: readonly UseCount[]): number | null {
 
 /** The counter on a day: between two counts in proportion, before the first and after the last as they are. */
 export function countOn(counts: readonly UseCount[], day: string): number | null {
-  const ordered = [...counts].sort((a, b) => a.day.localeCompare(b.day));
+  const ordered = sinceSetBack(counts);
   const before = ordered.findLast((c) => c.day <= day);
   const after = ordered.find((c) => c.day >= day);
   if (!before || !after) return (before ?? after)?.count ?? null;
@@ -49,15 +56,21 @@ export function proposalByUse(
   if (!policy.use) return silent('use', 'The policy names no amount of use for it.', assumes);
   const { unit, most } = policy.use;
   const monthly = monthlyUse(counts);
-  if (lastCalibrated === null || monthly === null)
-    return silent('use', `Its counter has been noted on fewer than two days: how much it is used cannot be told.`, assumes);
+  if (lastCalibrated === null || monthly === null) {
+    const setBack = sinceSetBack(counts);
+    return silent(
+      'use',
+      setBack.length > 0 && setBack.length < counts.length
+        ? `Its counter fell on ${setBack[0]!.day}: two counts since then tell how much it is used. If it was not set back, look at the counter.`
+        : 'Its counter has been noted on fewer than two days: how much it is used cannot be told.',
+      assumes,
+    );
+  }
   const used = Math.max(0, countOn(counts, today)! - countOn(counts, lastCalibrated)!);
   const amount = (n: number) => `${plainDecimal(Number(n.toPrecision(3)))} ${useUnits[unit]}`;
   const isOver = used >= most;
   const elapsed = monthsBetween(from, today);
   const months = isOver ? elapsed : bounded(monthly === 0 ? Infinity : elapsed + (most - used) / monthly, policy);
-  const ordered = [...counts].sort((a, b) => a.day.localeCompare(b.day));
-  const isReversed = ordered.some((c, i) => i > 0 && c.count < ordered[i - 1]!.count);
   return {
     school: 'use',
     date: dayAfter(from, months),
@@ -66,6 +79,6 @@ export function proposalByUse(
       ? `It has been used for ${amount(used)} since its last calibration; ${amount(most)} are allowed: it is due now.`
       : `${amount(most - used)} of ${amount(most)} are left, and it is used for ${amount(monthly)} a month.`,
     assumes,
-    sure: `${counts.length} counts${isReversed ? '; one is lower than the one before it: look at the counter' : ''}`,
+    sure: `${counts.length} counts${sinceSetBack(counts).length < counts.length ? ', reckoned from where it was set back' : ''}`,
   };
 }

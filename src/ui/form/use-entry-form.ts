@@ -4,7 +4,11 @@ import { useForm, type DefaultValues, type FieldValues, type Path, type Resolver
 import type * as z from 'zod';
 import { askServer, type Progress, type ServerRefusal } from '../ask-server';
 
-type Sending = { method: 'POST' | 'PUT'; address: string };
+type Sending = {
+  method: 'POST' | 'PUT';
+  address: string;
+  /** The version that is changed, as it was seen. */ seen?: string | undefined;
+};
 
 /**
  * A form whose fields hold what was typed. The schema turns that into what is sent and says at its field what is wrong; what the
@@ -14,7 +18,7 @@ type Sending = { method: 'POST' | 'PUT'; address: string };
 export function useEntryForm<V extends FieldValues, E, A = { id: string }>(
   defaultValues: V,
   schemaFor: (values: V) => z.ZodType<E>,
-  { method, address }: Sending,
+  { method, address, seen }: Sending,
   onDone: (answer: A) => void,
   {
     isCleared = false,
@@ -42,7 +46,7 @@ export function useEntryForm<V extends FieldValues, E, A = { id: string }>(
           method,
           address,
           { ...(entry as object), ...more(refusal) },
-          { ...(onProgress ? { onProgress } : {}), ...(signal ? { signal: signal() } : {}) },
+          { seen, ...(onProgress ? { onProgress } : {}), ...(signal ? { signal: signal() } : {}) },
         );
         if (answer.ok) {
           setRefusal(null);

@@ -3,6 +3,7 @@ import { FormProvider } from 'react-hook-form';
 import type * as z from 'zod';
 import { faultIn, FormInput, type FormField } from '../../ui/form/FormFields';
 import { useEntryForm } from '../../ui/form/use-entry-form';
+import type { ServerRefusal } from '../../ui/ask-server';
 import { usePerson } from '../../ui/person';
 
 type Props = {
@@ -12,10 +13,12 @@ type Props = {
   initially: Record<string, string>;
   fields: readonly FormField[];
   does: string;
+  /** Members beside what was typed, by what was refused before. */
+  more?: (before: ServerRefusal | null) => object;
 };
 
 /** One line: how something of an instrument stands, what is typed about it, and what that does. Signed by whoever is at the bench. */
-export function LineForm({ said, address, schema, initially, fields, does }: Props) {
+export function LineForm({ said, address, schema, initially, fields, does, more }: Props) {
   const person = usePerson();
   const { form, refusal, send } = useEntryForm<Record<string, string>, unknown, object>(
     initially,
@@ -26,7 +29,11 @@ export function LineForm({ said, address, schema, initially, fields, does }: Pro
   const isAtField = fields.some((f) => faultIn(form.formState.errors, f.name) !== undefined);
   return (
     <FormProvider {...form}>
-      <form onSubmit={send(() => ({ person }))} noValidate className="mt-4 flex flex-wrap items-end gap-4">
+      <form
+        onSubmit={send((before) => ({ person, ...more?.(before) }))}
+        noValidate
+        className="mt-4 flex flex-wrap items-end gap-4"
+      >
         <p className="pb-2">{said}</p>
         {fields.map((field) => (
           <FormInput key={field.name} field={field} />

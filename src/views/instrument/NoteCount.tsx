@@ -31,6 +31,8 @@ export function NoteCount({ instrument, counts, unit, today }: Props) {
         { name: 'day', title: 'on', type: 'day' },
       ]}
       does="Note it"
+      // Noted once more after it was said that it fell: it was looked at.
+      more={(before) => (before?.details['fallen'] === true ? { isSetBack: true } : {})}
     />
   );
 }

@@ -21,15 +21,19 @@ const unitField: FormField = { name: 'unit', title: 'Unit', type: 'unit', isWant
 export const InstrumentForm = guarded(function InstrumentForm({
   values,
   declarations,
+  version,
 }: {
   values: InstrumentValues;
   declarations: InstrumentDeclaration[];
+  /** Of the entry that is changed. */ version?: string | undefined;
 }) {
   const of = (kind: string) => declarations.find((d) => d.kind === kind);
   const { form, refusal, send } = useEntryForm(
     typedInstrument(values, declarations),
     (typed: InstrumentTyped) => instrumentFormSchema(values, of(typed.kind)),
-    values.id ? { method: 'PUT', address: `/api/instruments/${values.id}` } : { method: 'POST', address: '/api/instruments' },
+    values.id
+      ? { method: 'PUT', address: `/api/instruments/${values.id}`, seen: version }
+      : { method: 'POST', address: '/api/instruments' },
     ({ id }) => window.location.assign(`/instruments/${id}`),
   );
   const [kind, unit] = form.watch(['kind', 'unit']);

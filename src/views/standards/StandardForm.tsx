@@ -22,16 +22,20 @@ import {
 export const StandardForm = guarded(function StandardForm({
   values,
   declarations,
+  version,
   leadsTo,
 }: {
   values: StandardValues;
   declarations: StandardDeclaration[];
+  /** Of the entry that is changed. */ version?: string | undefined;
   /** Where to go once it is entered; its own page if not said. */ leadsTo?: string | undefined;
 }) {
   const { form, refusal, send } = useEntryForm(
     typedStandard(values, declarations),
     () => standardFormSchema(values.document, declarations),
-    values.id ? { method: 'PUT', address: `/api/standards/${values.id}` } : { method: 'POST', address: '/api/standards' },
+    values.id
+      ? { method: 'PUT', address: `/api/standards/${values.id}`, seen: version }
+      : { method: 'POST', address: '/api/standards' },
     ({ id }) => window.location.assign(leadsTo ?? `/standards/${id}`),
   );
   const [content, kind, table, unit, smallUnit] = form.watch(['content', 'document.kind', 'table', 'document.unit', 'smallUnit']);

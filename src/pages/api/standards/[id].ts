@@ -3,8 +3,8 @@ import { changeStandard, getStandard } from '../../../service/register-service';
 import { accepting, answering, notAllowed } from '../_endpoint';
 
 export const GET = answering(({ params }) => getStandard(params.id!));
-export const PUT = accepting(standardEntrySchema, async (entry, { params }) => {
-  await changeStandard(params.id!, entry);
+export const PUT = accepting(standardEntrySchema, async (entry, { params, request }) => {
+  await changeStandard(params.id!, entry, request.headers.get('if-match'));
   return { id: params.id };
 });
 export const ALL = notAllowed;

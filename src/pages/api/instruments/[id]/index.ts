@@ -3,8 +3,8 @@ import { changeInstrument, getInstrument } from '../../../../service/register-se
 import { accepting, answering, notAllowed } from '../../_endpoint';
 
 export const GET = answering(({ params }) => getInstrument(params.id!));
-export const PUT = accepting(instrumentEntrySchema, async (entry, { params }) => {
-  await changeInstrument(params.id!, entry);
+export const PUT = accepting(instrumentEntrySchema, async (entry, { params, request }) => {
+  await changeInstrument(params.id!, entry, request.headers.get('if-match'));
   return { id: params.id };
 });
 export const ALL = notAllowed;
