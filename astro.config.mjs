@@ -15,7 +15,12 @@ export default defineConfig({
   vite: {
     plugins: [tailwindcss()],
     esbuild: { legalComments: 'none' },
-    // The package's entry is one CommonJS file, which is sent whole; of its modules only what is used is.
-    resolve: { alias: { 'ml-matrix': fileURLToPath(new URL('./node_modules/ml-matrix/src/index.js', import.meta.url)) } },
+    resolve: {
+      alias: {
+        // The package's entry is one CommonJS file, which is sent whole; of its modules only what is used is.
+        'ml-matrix': fileURLToPath(new URL('./node_modules/ml-matrix/src/index.js', import.meta.url)),
+        'react-dom/server': fileURLToPath(new URL('./src/server/whole-markup.ts', import.meta.url)),
+      },
+    },
   },
 });

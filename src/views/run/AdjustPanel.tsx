@@ -103,7 +103,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
                     <span className={unitName}>{unit}</span>
                   </p>
                 )}
-                <label className={`${line} border-b border-rule-strong`}>
+                <label className={`${line} border-b-2 border-rule-strong focus-within:border-verdigris`}>
                   <span className={name}>{isMove(doc, s.id) ? 'Move it by' : label}</span>
                   <input
                     name={`${s.id}.${side}`}
@@ -115,7 +115,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
                     data-keys
                     aria-label={`${s.title}, ${isMove(doc, s.id) ? 'moved by' : label.toLowerCase()}`}
                     aria-invalid={fault?.at === `${s.id}.${side}` || undefined}
-                    className="figure !min-h-12 w-0 min-w-0 flex-1 !border-0 !bg-transparent !px-3 !py-0 !text-right !text-2xl font-bold"
+                    className="figure !min-h-12 w-0 min-w-0 flex-1 !border-0 !bg-transparent !px-3 !py-0 !text-right !text-2xl font-bold !outline-none"
                   />
                   <span className={unitName}>{unit}</span>
                 </label>
@@ -147,7 +147,11 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
         </dl>
       )}
       <label>
-        <span className="block text-sm text-soft">Note; needed where the instrument holds something else than the record</span>
+        <span className="block text-sm text-soft">
+          {Object.keys(record).length > 0
+            ? 'Note; needed where the instrument holds something else than the record'
+            : 'Note, if any'}
+        </span>
         <input name="note" value={note} onChange={(e) => setNote(e.target.value)} className="w-full" maxLength={300} />
       </label>
       {fault && (

@@ -71,7 +71,7 @@ export function JudgePanel({ set }: { set: string }) {
       aria-label="Decide"
       data-keys
       tabIndex={-1}
-      className="flex flex-col gap-4 outline-none"
+      className="flex flex-col gap-3 outline-none"
       onKeyDown={(e) => {
         // A digit decides; Enter, which may bounce from the last reading, does not.
         if (!/^[1-9]$/.test(e.key) || e.ctrlKey || e.metaKey || e.altKey) return;
@@ -88,20 +88,23 @@ export function JudgePanel({ set }: { set: string }) {
           {words}.
         </p>
       ))}
-      <p className="border-y border-rule py-3">
+      <p className="border-y border-rule py-2">
         <span className="block text-sm text-soft">Advice</span>
         <strong>{titleOf(proposed)}.</strong> {advice.reason}
       </p>
       {verdict && verdict !== 'pass' && <RuleOutList set={set} />}
-      {fault && <p className="fault">{fault}</p>}
-      <button type="button" className="button button-main min-h-13 !justify-start !text-lg" onClick={() => choose(0)}>
-        <span className="key">1</span> {titleOf(proposed)}
-      </button>
-      {others.map((c, i) => (
-        <button key={`${c.adjustment}|${c.each}`} type="button" className="button !justify-start" onClick={() => choose(i + 1)}>
-          <span className="key">{i + 2}</span> {titleOf(c)} all the same
+      {/* The decision is in sight whatever stands above it. */}
+      <div className="sticky bottom-11 flex flex-col gap-2 bg-paper py-2">
+        {fault && <p className="fault">{fault}</p>}
+        <button type="button" className="button button-main min-h-13 !justify-start !text-lg" onClick={() => choose(0)}>
+          <span className="key">1</span> {titleOf(proposed)}
         </button>
-      ))}
+        {others.map((c, i) => (
+          <button key={`${c.adjustment}|${c.each}`} type="button" className="button !justify-start" onClick={() => choose(i + 1)}>
+            <span className="key">{i + 2}</span> {titleOf(c)} all the same
+          </button>
+        ))}
+      </div>
     </div>
   );
 }

@@ -29,13 +29,13 @@ export function NowSection({ person, cautions, pending, isTroubled, onKeys, onNo
         {children}
       </div>
       <div className="sticky -bottom-1 mt-3 flex items-center justify-between gap-2 bg-paper text-sm">
-        <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={onKeys}>
+        <button type="button" className="button button-quiet !min-h-9 !px-1 whitespace-nowrap" tabIndex={-1} onClick={onKeys}>
           Keys <span className="key">?</span>
         </button>
-        <span className="text-soft" role="status">
+        <span className="whitespace-nowrap text-soft" role="status">
           {pending === 0 ? 'All recorded' : isTroubled ? `${pending} not recorded` : `${pending} on the way`}
         </span>
-        <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={onNote}>
+        <button type="button" className="button button-quiet !min-h-9 !px-1 whitespace-nowrap" tabIndex={-1} onClick={onNote}>
           Note <span className="key">{runKeys.note.shown}</span>
         </button>
         {leaving}

@@ -12,19 +12,18 @@ export function RuleOutList({ set }: { set: string }) {
   return (
     <div>
       <p className="text-sm text-soft">
-        Rule out first; then everything is read again. What the instrument brought with it stays as found; where the cause was
-        ours, the readings after it are as found, and those before are kept in the record.
+        Rule out first, then read again. Was the cause ours, the new readings count as found; those before stay in the record.
       </p>
       <ul className="ruled mt-1 border-y border-rule">
         {causes.map((r) => (
-          <li key={r.id} className="flex items-start justify-between gap-3 py-2">
-            <span>
+          <li key={r.id} className="flex items-center justify-between gap-3 py-1">
+            <span className="text-sm leading-snug">
               <strong>{r.title}.</strong> {r.instruction}
               {r.caution && <span className="caution mt-1 block">{r.caution}</span>}
             </span>
             <button
               type="button"
-              className="button shrink-0"
+              className="button min-h-11 shrink-0"
               onClick={() => setFault(act({ type: 'ruling-out', set, id: r.id, note: r.title })?.message ?? '')}
             >
               Do it

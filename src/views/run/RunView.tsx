@@ -248,7 +248,12 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           onKeys={() => setKeys(true)}
           onNote={() => setAsking('note')}
           leaving={
-            <button type="button" className="button button-quiet !min-h-9" tabIndex={-1} onClick={() => setAsking('leave')}>
+            <button
+              type="button"
+              className="button button-quiet !min-h-9 !px-1 whitespace-nowrap"
+              tabIndex={-1}
+              onClick={() => setAsking('leave')}
+            >
               Break off <span className="key">{runKeys.leave.shown}</span>
             </button>
           }
