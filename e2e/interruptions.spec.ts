@@ -45,6 +45,8 @@ test('a second window follows; another bench that is behind is told so, and lose
     await expect(other.getByLabel(/Micrometer in mm/)).toBeFocused();
     await expect(other.getByRole('heading', { name: '2.5 mm: micrometer, 1 of 3.' })).toBeVisible();
   }
+  // The other bench hears nothing for a moment.
+  await otherBench.route(/events\?after=/, (route) => route.abort());
   await enter(page, '2.501');
   await expect(page.getByText('All recorded')).toBeVisible();
   await expect(cell(sameBrowser, '2.5 mm, Micrometer 1: 2.501')).toBeVisible();
@@ -58,6 +60,11 @@ test('a second window follows; another bench that is behind is told so, and lose
   await otherBench.getByRole('button', { name: 'Leave out this' }).click();
   await expect(otherBench.getByRole('heading', { name: '2.5 mm: micrometer, 2 of 3.' })).toBeVisible();
   await expect(otherBench.getByText('All recorded')).toBeVisible();
+  // Once it hears again, it follows by itself.
+  await otherBench.unroute(/events\?after=/);
+  await enter(page, '2.502');
+  await expect(cell(otherBench, '2.5 mm, Micrometer 2: 2.502')).toBeVisible();
+  await expect(otherBench.getByRole('heading', { name: '2.5 mm: micrometer, 3 of 3.' })).toBeVisible();
 });
 
 test('the soak runs on over a reload and shows on the bench', async ({ page, server }) => {

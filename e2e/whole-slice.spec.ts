@@ -160,4 +160,17 @@ test('a second person signs; the one who finished cannot', async ({ page, server
   await page.getByRole('button', { name: 'Sign as Ines Calderstone' }).click();
   await expect(page.getByText(/Ines Calderstone, \d{4}-/)).toBeVisible();
   await expect(page.getByRole('heading', { name: 'To be signed by a second person' })).toHaveCount(0);
+  // Another one goes back to the bench: not without saying why, and its certificate is taken back.
+  await page.goto(`${server.url}/`);
+  await page
+    .getByRole('link', { name: /C\d\d-\d{4}/ })
+    .first()
+    .click();
+  await expect(page.getByRole('heading', { name: 'To be signed by a second person' })).toBeVisible();
+  await page.getByRole('button', { name: 'Send it back' }).click();
+  await expect(page.getByRole('alert')).toContainText('what is to be looked at again');
+  await page.getByLabel(/^Remark/).fill('Read the middle once more');
+  await page.getByRole('button', { name: 'Send it back' }).click();
+  await expect(page.getByRole('region', { name: 'Now' })).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Stages of the run' })).toBeVisible();
 });

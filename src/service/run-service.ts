@@ -213,6 +213,13 @@ function honestDone(done: AppendRequest['done'], events: readonly RecordedEvent[
   return within === said ? done : { ...done, ahead: (Date.parse(done.at) - within) / 1000 };
 }
 
+/** What was recorded in a run after an entry; nothing is read where nothing was. @throws ServiceError 422 for a number that is none */
+export async function eventsAfter(runId: string, after: string): Promise<RecordedEvent[]> {
+  if (!/^\d{1,9}$/.test(after)) throw new ServiceError(422, 'Say after which entry: a whole number.', ['after']);
+  const last = await log.lastSequence(await database(), runId);
+  return last !== null && last <= Number(after) ? [] : (await loadRun(runId)).events.filter((e) => e.sequence > Number(after));
+}
+
 /** Whether a request repeats what is recorded under its key; what the server adds to an act is not the client's. */
 function isSameAct(known: RecordedEvent, request: AppendRequest): boolean {
   const plain = (act: Act): unknown => {

@@ -45,13 +45,28 @@ function* combinations(roles: readonly (readonly [string, readonly StandardSnaps
   else for (const standard of first[1]) yield* combinations(rest, { ...set, [first[0]]: [standard] });
 }
 
-/** The standards that could fill each role of each procedure that serves an instrument, each with what speaks against it. */
+/** What an instrument was calibrated with last: its standards by role, its choices; nothing where it never was. */
+async function lastUsed(
+  db: Database,
+  instrumentId: string,
+): Promise<{ standards: ReadonlySet<string>; choices: Record<string, string> }> {
+  const run = (await log.latestFinishedRuns(db, [instrumentId])).get(instrumentId);
+  const begun = run && (await log.eventsOfRun(db, run.id))[0]?.act;
+  if (begun?.type !== 'run-started') return { standards: new Set(), choices: {} };
+  const used = Object.entries(begun.standards).flatMap(([role, all]) => all.map((s) => `${role}|${s.id}`));
+  return { standards: new Set(used), choices: begun.choices };
+}
+
+/**
+ * The standards that could fill each role of each procedure that serves an instrument, each with what speaks against it. What was used
+ * last time is proposed.
+ */
 export async function benchOptions(instrumentId: string, today: string) {
   const db = await database();
   const instrument = await register.instrumentById(db, instrumentId);
   if (!instrument) return [];
   const [procedures, standards] = await Promise.all([proceduresFor(instrument.kind), register.listStandards(db)]);
-  const timeZone = await laboratoryZone();
+  const [timeZone, last] = await Promise.all([laboratoryZone(), lastUsed(db, instrumentId)]);
   return procedures.map(({ document }) => {
     const roles = document.standards.map((role) => ({
       role,
@@ -87,7 +102,9 @@ export async function benchOptions(instrumentId: string, today: string) {
       id: document.id,
       revision: document.revision,
       title: document.title,
-      choices: document.choices,
+      choices: document.choices.map((c) =>
+        c.options.some((o) => o.id === last.choices[c.id]) ? { ...c, default: last.choices[c.id] } : c,
+      ),
       /** How many instruments one set-up takes. */ most: document.setUp?.most ?? 1,
       roles: roles.map((r) => ({
         ...r.role,
@@ -99,6 +116,7 @@ export async function benchOptions(instrumentId: string, today: string) {
             due: s.due,
             ...dueStanding(s.due, today),
             ...standingOf(r.role, s),
+            wasUsed: last.standards.has(`${r.role.role}|${s.id}`),
             rank: r.role.kinds?.indexOf(s.kind) ?? 0,
             suits:
               coversRange(s.document, instrument) &&
@@ -107,11 +125,12 @@ export async function benchOptions(instrumentId: string, today: string) {
                 r.role.properties.map((p) => p.id),
               ),
           }))
-          // The plainest choice first: usable, spanning the range and stating what is asked, of the kind that the procedure names
-          // first, and with the longest time left.
+          // The plainest choice first: usable, used last time, spanning the range and stating what is asked, of the kind that the
+          // procedure names first, and with the longest time left.
           .sort(
             (a, b) =>
               Number(a.refusal !== null) - Number(b.refusal !== null) ||
+              Number(b.wasUsed) - Number(a.wasUsed) ||
               Number(b.suits) - Number(a.suits) ||
               a.rank - b.rank ||
               (b.due ?? '').localeCompare(a.due ?? ''),

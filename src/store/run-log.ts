@@ -89,6 +89,15 @@ export async function orphans(db: Database): Promise<string[]> {
   ];
 }
 
+/** The number of the latest entry of a log; null where there is none. */
+export async function lastSequence(db: Database, runId: string): Promise<number | null> {
+  const [row] = await db
+    .select({ last: sql<number | null>`max(${events.sequence})` })
+    .from(events)
+    .where(eq(events.runId, runId));
+  return row?.last ?? null;
+}
+
 /** Numbers of the entries of a log as they lie in the store. */
 export async function sequencesOf(db: Database, runId: string): Promise<number[]> {
   const rows = await db

@@ -162,7 +162,9 @@ function wordsOf(c: Certificate): Facts {
       `${c.procedure.title}, ${c.procedure.id} revision ${c.procedure.revision} (${c.procedure.sources.join('; ')}).`,
     ],
     ...c.adjustments.map((a): Facts[number] => {
-      const stored = a.stored.map((v) => `${v.title} ${v.before ? `${v.before} before, ` : ''}${v.after} after`).join('; ');
+      const stored = a.stored
+        .map((v) => (v.before ? `${v.title} ${v.before} before, ${v.after} after` : `${v.title} ${v.after}`))
+        .join('; ');
       return ['Adjustment', `${a.title} on ${a.at}${stored ? `: ${printed(stored)}` : ''}.${a.note ? ` ${a.note}` : ''}`];
     }),
     ['Uncertainty', c.coverageStatement],

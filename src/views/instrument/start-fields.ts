@@ -18,6 +18,7 @@ export type BenchOption = {
       due: string | null;
       refusal: string | null;
       /** What it is too uncertain for. */ caution: string | null;
+      /** For this instrument, last time. */ wasUsed?: boolean;
     } & DueStanding)[];
   })[];
 };
@@ -44,13 +45,13 @@ export const plainStart = (procedures: readonly BenchOption[]): StartTyped => ({
 export const optionOf = ({ choices }: StartTyped, choice: BenchChoice): string =>
   choices[choice.id] ?? choice.default ?? choice.options[0]!.id;
 
-/** The standards of a role: those that were chosen, else the first that can be used. */
-export const filledBy = ({ standards }: StartTyped, role: BenchRole): string[] =>
-  standards[role.role] ??
-  role.standards
-    .filter((s) => !s.refusal)
-    .slice(0, 1)
-    .map((s) => s.id);
+/** The standards of a role: those that were chosen, else those of last time, else the first that can be used. */
+export function filledBy({ standards }: StartTyped, role: BenchRole): string[] {
+  const usable = role.standards.filter((s) => !s.refusal);
+  const last = usable.filter((s) => s.wasUsed);
+  const proposed = last.length > 0 && role.several ? last : usable.slice(0, 1);
+  return standards[role.role] ?? proposed.map((s) => s.id);
+}
 
 /** What a procedure asks for with these choices: what a choice leaves out is not asked for. */
 export function askedFor(procedure: BenchOption | undefined, typed: StartTyped): { choices: BenchChoice[]; roles: BenchRole[] } {

@@ -109,7 +109,7 @@ export const RecordView = guarded(function RecordView({
         ['Decision rule', certificate.decisionRule],
         ...certificate.adjustments.map((a): [string, string] => [
           'Adjustment',
-          `${a.title}${a.stored.length ? `: ${a.stored.map((v) => `${v.title} ${v.before ? `${v.before} before, ` : ''}${v.after} after`).join('; ')}` : ''}`,
+          `${a.title}${a.stored.length ? `: ${a.stored.map((v) => (v.before ? `${v.title} ${v.before} before, ${v.after} after` : `${v.title} ${v.after}`)).join('; ')}` : ''}`,
         ]),
         ['Next calibration', `${certificate.next.date}: ${certificate.next.reason}`],
         ...(state.setUp ? [setUpFact(state.setUp)] : []),

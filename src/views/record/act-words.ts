@@ -90,7 +90,8 @@ export function actWords(act: Act, state: RunState): string {
       const stored = Object.entries(act.stored).map(([id, s]) => {
         const declared = doc?.stored.find((d) => d.id === id);
         const unit = unitIn(state, declared?.unit, act);
-        return `${declared?.title ?? id} ${s.before === undefined ? '' : `${withPrintedUnit(s.before, unit)} before, `}${withPrintedUnit(s.after, unit)} after`;
+        const after = withPrintedUnit(s.after, unit);
+        return `${declared?.title ?? id} ${s.before === undefined ? after : `${withPrintedUnit(s.before, unit)} before, ${after} after`}`;
       });
       return `${doc?.title ?? act.id}${stored.length ? `: ${stored.join('; ')}` : ''}${act.note ? `. ${act.note}` : ''}`;
     }

@@ -137,6 +137,23 @@ describe('the log in a window', () => {
     expect(two.getSnapshot().trouble).toBeNull();
     expect(texts(two)).toEqual(['2.500', '2.501']);
   });
+  it('follows what another bench records, in order and only while nothing of its own is on its way', async () => {
+    const there = server(bench.events);
+    const [one, two] = [open(bench.events, there.send), open(bench.events, there.send)];
+    one.append(reading('2.500'), 'Ada', done);
+    one.append(reading('2.501', 2), 'Ada', done);
+    await vi.waitFor(() => expect(one.getSnapshot().pending).toHaveLength(0));
+    // What does not follow on is left alone.
+    two.follow(there.events.slice(-1));
+    expect(texts(two)).toEqual([]);
+    two.follow(there.events.slice(-3));
+    expect(texts(two)).toEqual(['2.500', '2.501']);
+    there.gone = true;
+    two.append(reading('2.502', 3), 'Ada', done);
+    two.follow([...there.events, { ...there.events.at(-1)!, sequence: there.events.length + 1 }]);
+    expect(two.getSnapshot().pending).toHaveLength(1);
+    expect(texts(two)).toEqual(['2.500', '2.501', '2.502']);
+  });
   it('what no longer fits is kept, in order, until the person decides', async () => {
     const there = server(bench.events);
     const storage = memory();

@@ -76,6 +76,16 @@ export class RunLogStore {
     void this.flush();
   }
 
+  /** What the server has recorded since, from another bench: taken in while nothing of this one is on its way. */
+  follow(recorded: readonly RecordedEvent[]): void {
+    if (this.pending.length > 0 || this.sending) return;
+    const last = this.events.at(-1)!.sequence;
+    const news = recorded.filter((e) => e.sequence > last);
+    if (news.length === 0 || news[0]!.sequence !== last + 1) return;
+    this.events.push(...news);
+    this.takeStock();
+  }
+
   /** The shelf was changed by another window. */
   shelfChanged = (place: string | null): void => {
     if (this.kept.isMine(place)) this.takeStock();

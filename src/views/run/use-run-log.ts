@@ -17,7 +17,7 @@ function othersOf(run: string): { others: RunLogOptions['others']; close: () => 
 
 export type OpenLog = { run: string; events: RecordedEvent[] };
 
-function openLog({ run, events }: OpenLog): { store: RunLogStore; close: (() => void) | undefined } {
+function openLog({ run, events }: OpenLog): { run: string; store: RunLogStore; close: (() => void) | undefined } {
   const isHere = typeof localStorage !== 'undefined';
   const channel = isHere && typeof BroadcastChannel !== 'undefined' ? othersOf(run) : null;
   const store = new RunLogStore({
@@ -30,7 +30,17 @@ function openLog({ run, events }: OpenLog): { store: RunLogStore; close: (() => 
       ? { alone: async (work: () => Promise<void>) => void (await navigator.locks.request(`just-twice-run-${run}`, work)) }
       : {}),
   });
-  return { store, close: channel?.close };
+  return { run, store, close: channel?.close };
+}
+
+/** How often what another bench has recorded is asked for, in ms. */
+const followEvery = 3000;
+
+async function follow(run: string, store: RunLogStore): Promise<void> {
+  const { state, pending } = store.getSnapshot();
+  if (pending.length > 0) return;
+  const answer = await askServer<{ events: RecordedEvent[] }>('GET', `/api/runs/${run}/events?after=${state.sequence}`);
+  if (answer.ok) store.follow(answer.body.events);
 }
 
 /** The logs of some runs in this window, each shared with the other windows of this browser. */
@@ -42,8 +52,14 @@ export function useRunLogs(logs: readonly OpenLog[]): { stores: RunLogStore[]; s
   useEffect(() => {
     const onStorage = (event: StorageEvent) => open.forEach(({ store }) => store.shelfChanged(event.key));
     for (const { store } of open) store.resume();
+    // Another bench may record in the same run: this one follows, as long as somebody looks at it.
+    const timer = setInterval(() => {
+      if (document.visibilityState !== 'visible') return;
+      for (const { run, store } of open) void follow(run, store);
+    }, followEvery);
     window.addEventListener('storage', onStorage);
     return () => {
+      clearInterval(timer);
       window.removeEventListener('storage', onStorage);
       for (const { close } of open) close?.();
     };
