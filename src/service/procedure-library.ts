@@ -6,8 +6,10 @@ import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { readDocument } from '../core/procedure/read-document';
 import { planRun, type RunPlan } from '../core/plan/run-plan';
 import { log } from './log';
-import { database, writing } from '../store/database';
-import { addProcedure, listProcedures, procedureRevision, type ProcedureRow } from '../store/register';
+import * as z from 'zod';
+import { database, writing, type Database } from '../store/database';
+import { addProcedure, factsOf, listProcedures, procedureRevision, saveFact, type ProcedureRow } from '../store/register';
+import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
 
 /** A revision of a procedure: read, and its source as it was written. */
@@ -90,10 +92,67 @@ const entryOf = (row: ProcedureRow, rows: readonly ProcedureRow[]): LibraryEntry
   revisions: rows.filter((r) => r.id === row.id).map((r) => r.revision),
 });
 
-/** The newest revision of every procedure. */
+export const retirementSchema = z.strictObject({
+  person: z.string().trim().min(1).max(120),
+  reason: z.string().trim().min(3, 'Say in a few words why it is no longer used.').max(300),
+});
+/** That a procedure is no longer begun, up to a revision: a newer one is. */
+const retiredSchema = retirementSchema.extend({ id: z.string(), revision: z.number().int(), at: z.string() });
+export type Retirement = z.infer<typeof retiredSchema>;
+
+const retiredPrefix = 'procedure-retired:';
+
+/** What was retired, by its id; what was taken up again is not among them. */
+async function retirements(db: Database): Promise<Map<string, Retirement>> {
+  const said = (await factsOf(db, retiredPrefix)).flatMap((value) => {
+    const { success, data } = retiredSchema.safeParse(JSON.parse(value));
+    return success ? [data] : [];
+  });
+  return new Map(said.map((r) => [r.id, r]));
+}
+
+/** The newest revision of every procedure that is in use. */
+async function inUse(): Promise<{ rows: ProcedureRow[]; all: ProcedureRow[] }> {
+  const db = await database();
+  const [all, retired] = await Promise.all([listProcedures(db), retirements(db)]);
+  return { rows: newest(all).filter((row) => row.revision > (retired.get(row.id)?.revision ?? -1)), all };
+}
+
+/** Those that are retired, with who said so and why. */
+export async function retiredProcedures(): Promise<Retirement[]> {
+  const db = await database();
+  const [all, retired] = await Promise.all([listProcedures(db), retirements(db)]);
+  return newest(all).flatMap((row) => {
+    const said = retired.get(row.id);
+    return said && said.revision >= row.revision ? [said] : [];
+  });
+}
+
+/**
+ * A procedure that is retired is not begun any more; runs that were begun by it go on, and its document stays. A newer revision that is
+ * imported is in use again.
+ * @throws ServiceError where there is none with this id
+ */
+export async function retireProcedure(
+  id: string,
+  said: z.infer<typeof retirementSchema>,
+  now = new Date().toISOString(),
+): Promise<Retirement> {
+  const db = await database();
+  return writing(db, async () => {
+    await requirePerson(db, said.person);
+    const row = newest(await listProcedures(db)).find((r) => r.id === id);
+    if (!row) throw new ServiceError(404, 'There is no procedure with this id. Look in the list of procedures.');
+    const retirement: Retirement = { ...said, id, revision: row.revision, at: now };
+    await saveFact(db, retiredPrefix + id, JSON.stringify(retirement));
+    return retirement;
+  });
+}
+
+/** The newest revision of every procedure that is in use. */
 export async function procedureLibrary(): Promise<LibraryEntry[]> {
-  const rows = await listProcedures(await database());
-  return readable(newest(rows)).map((row) => entryOf(row, rows));
+  const { rows, all } = await inUse();
+  return readable(rows).map((row) => entryOf(row, all));
 }
 
 /** A procedure, in its newest revision or another. @throws ServiceError when there is none */
@@ -106,12 +165,13 @@ export async function procedureOf(id: string, revision?: number): Promise<Librar
 
 /** The newest revisions that serve a kind of instrument. */
 export async function proceduresFor(kind: string): Promise<Revision[]> {
-  const rows = readable(newest(await listProcedures(await database())));
+  const rows = readable((await inUse()).rows);
   return rows.map(revisionOf).filter(({ document }) => document.instrument.kinds.includes(kind));
 }
 
 /** What every procedure asks a register to state: of instruments by kind, of standards by kind. */
 export async function declarations() {
+  // What is retired still says what its instruments are.
   const documents = readable(newest(await listProcedures(await database()))).map((row) => revisionOf(row).document);
   return { instruments: instrumentDeclarations(documents), standards: standardDeclarations(documents) };
 }

@@ -45,7 +45,15 @@ import {
   searchInstruments,
 } from './register-service';
 import { instrumentEntrySchema, standardEntrySchema } from '../core/register/entry-schemas';
-import { declarations, importProcedure, procedureLibrary, proceduresFor } from './procedure-library';
+import {
+  declarations,
+  importProcedure,
+  procedureLibrary,
+  procedureOf,
+  proceduresFor,
+  retiredProcedures,
+  retireProcedure,
+} from './procedure-library';
 import { addProcedure } from '../store/register';
 import { appendAct, loadRun, loadSetUp, nextCertificateNumber } from './run-service';
 import { benchOptions, companionsOf, startRun } from './start-service';
@@ -762,6 +770,23 @@ describe('procedures on the shelf', () => {
     ],
     series: [{ id: 'noon', title: 'At noon', observe: [{ id: 'T', of: 'instrument', unit: 'min' }] }],
   };
+  it('retired, are not begun any more; a newer revision is', async () => {
+    const [before] = await proceduresFor('calliper');
+    const id = before!.document.id;
+    expect((await refusalOf(retireProcedure(id, { person: 'Nobody', reason: 'Too long' }))).status).toBe(422);
+    expect((await refusalOf(retireProcedure('none', { person, reason: 'Too long' }))).status).toBe(404);
+    await retireProcedure(id, { person, reason: 'Another takes its place' });
+    expect((await proceduresFor('calliper')).map((p) => p.document.id)).not.toContain(id);
+    expect((await procedureLibrary()).map((p) => p.document.id)).not.toContain(id);
+    expect(await retiredProcedures()).toMatchObject([{ id, person, reason: 'Another takes its place' }]);
+    // Its instruments are still known for what they are, and its text can be read.
+    expect((await declarations()).instruments.map((d) => d.kind)).toContain('calliper');
+    expect((await procedureOf(id)).document.revision).toBe(before!.document.revision);
+    const source = JSON.parse(before!.source) as Record<string, unknown>;
+    await importProcedure({ ...source, revision: before!.document.revision + 1 });
+    expect((await proceduresFor('calliper')).map((p) => p.document.id)).toContain(id);
+    expect(await retiredProcedures()).toEqual([]);
+  });
   it('are imported once, each revision, and serve the kind that they name', async () => {
     expect(await importProcedure(plain)).toEqual({ id: 'sundial', revision: 1 });
     expect(await refusalOf(importProcedure(plain))).toMatchObject({ status: 409, path: ['revision'] });

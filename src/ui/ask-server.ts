@@ -19,7 +19,7 @@ type Asking = {
 
 /** Sends JSON and returns what came back, or a refusal in words; never throws. Something long tells how far it is, and can be given up. */
 export async function askServer<T>(
-  method: 'GET' | 'POST' | 'PUT',
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
   address: string,
   body?: unknown,
   { onProgress, signal, seen }: Asking = {},

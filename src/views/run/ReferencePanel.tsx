@@ -82,26 +82,25 @@ export function ReferencePanel({
   return (
     <div>
       {uses.map(({ use, title, items }) => (
-        <div
-          key={use}
-          className="flex items-end gap-1"
-          aria-label={`${title}: ${items.map((i) => i.marking).join(' and ') || 'none'}`}
-        >
-          {items.map((item) => (
-            <span
-              key={item.id}
-              className="figure grid h-9 min-w-14 place-items-center border-[1.5px] border-ink bg-sheet px-2 font-bold"
-              style={{ flexGrow: Math.max(1, Math.min(100, item.nominal)) }}
-            >
-              {item.marking}
-            </span>
-          ))}
-          {items.length === 0 && <span className="flex-1 text-soft">{title}: nothing is used here.</span>}
-          {onItems && items.length > 0 && (
-            <button type="button" tabIndex={-1} className="button button-quiet !min-h-9 shrink-0" onClick={() => onItems(use)}>
-              Others <span className="key">s</span>
-            </button>
-          )}
+        <div key={use}>
+          {items.length > 0 && <p className="text-sm text-soft">{title}, by its marking</p>}
+          <div className="flex items-end gap-1" aria-label={`${title}: ${items.map((i) => i.marking).join(' and ') || 'none'}`}>
+            {items.map((item) => (
+              <span
+                key={item.id}
+                className="figure grid h-9 min-w-14 place-items-center border-[1.5px] border-ink bg-sheet px-2 font-bold"
+                style={{ flexGrow: Math.max(1, Math.min(100, item.nominal)) }}
+              >
+                {item.marking}
+              </span>
+            ))}
+            {items.length === 0 && <span className="flex-1 text-soft">{title}: nothing is used here.</span>}
+            {onItems && items.length > 0 && (
+              <button type="button" tabIndex={-1} className="button button-quiet !min-h-9 shrink-0" onClick={() => onItems(use)}>
+                Others <span className="key">s</span>
+              </button>
+            )}
+          </div>
         </div>
       ))}
       <dl className="figure mt-2 grid grid-cols-[1fr_auto] text-sm">

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import type { DueStanding } from '../../core/traceability/standing';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { DueTrack, DueWords } from '../../ui/DueTrack';
@@ -64,7 +65,26 @@ const columns: DataColumn<ListedStandard>[] = [
   },
 ];
 
-/** Reference standards, those that run out first at the top. */
-export const StandardTable = ({ standards }: { standards: ListedStandard[] }) => (
-  <DataTable label="Reference standards" columns={columns} rows={standards} idOf={(s) => s.id} />
-);
+/** What a search looks at. */
+const wordsOf = (s: ListedStandard): string =>
+  [s.identification, s.designation, s.place, s.certificate?.number, s.certificate?.issuer].join(' ').toLowerCase();
+
+/** Reference standards, those that run out first at the top; fewer by a part of what stands in a line. */
+export function StandardTable({ standards }: { standards: ListedStandard[] }) {
+  const [wanted, setWanted] = useState('');
+  const parts = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = standards.filter((s) => parts.every((part) => wordsOf(s).includes(part)));
+  return (
+    <>
+      <label className="mb-3 block max-w-md">
+        <span className="block text-sm text-soft">Search: number, what it is, certificate, place</span>
+        <input type="search" value={wanted} onChange={(e) => setWanted(e.target.value)} maxLength={80} className="w-full" />
+      </label>
+      {found.length === 0 ? (
+        <p className="border-y border-rule bg-sheet px-4 py-5">No standard has “{wanted.trim()}” in its line.</p>
+      ) : (
+        <DataTable label="Reference standards" columns={columns} rows={found} idOf={(s) => s.id} />
+      )}
+    </>
+  );
+}
