@@ -302,6 +302,7 @@ describe('a certificate that is taken back', () => {
     });
     expect((await instrumentById(db, 'qm-0152'))!.state).toBe('out-of-use');
     expect((await refusalOf(startRun({ run: randomUUID(), ...start }))).message).toContain('out of use');
+    await db.$client.execute("UPDATE instruments SET state = 'in-use' WHERE id = 'qm-0152'");
   });
 });
 

@@ -64,8 +64,9 @@ export const instrumentEntrySchema = z
   })
   .superRefine((i, context) => {
     const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
-    if (i.upper <= i.lower) fault('upper', 'The end of the range must be above its start.');
-    if (i.usedUpper <= i.usedLower) fault('usedUpper', 'The end of the range to be calibrated must be above its start.');
+    // What has one value only, a fixed volume or one level, begins where it ends.
+    if (i.upper < i.lower) fault('upper', 'The end of the range must not be below its start.');
+    if (i.usedUpper < i.usedLower) fault('usedUpper', 'The end of the range to be calibrated must not be below its start.');
     if (i.usedLower < i.lower) fault('usedLower', 'The range to be calibrated starts below the range of the instrument.');
     if (i.usedUpper > i.upper) fault('usedUpper', 'The range to be calibrated ends above the range of the instrument.');
     if (i.resolution > (i.upper - i.lower) / 2)

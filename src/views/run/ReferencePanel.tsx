@@ -83,7 +83,7 @@ export function ReferencePanel({
     <div>
       {uses.map(({ use, title, items }) => (
         <div key={use}>
-          {items.length > 0 && <p className="text-sm text-soft">{title}, by its marking</p>}
+          {items.length > 0 && <p className="text-sm text-soft">{title}, as marked</p>}
           <div className="flex items-end gap-1" aria-label={`${title}: ${items.map((i) => i.marking).join(' and ') || 'none'}`}>
             {items.map((item) => (
               <span
