@@ -21,7 +21,7 @@ beforeAll(async () => {
   await migrateDatabase(db);
   await shelveProcedures(db);
   await seedDemo(db, '2026-11-24');
-}, 120_000);
+}, 240_000);
 afterAll(() => {
   db.$client.close();
   rmSync(folder, { recursive: true, force: true });

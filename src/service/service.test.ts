@@ -79,7 +79,7 @@ beforeAll(async () => {
   await migrateDatabase(db);
   await shelveProcedures(db);
   await seedDemo(db, today);
-}, 60_000);
+}, 180_000);
 afterAll(() => {
   db.$client.close();
   rmSync(folder, { recursive: true, force: true });
@@ -213,6 +213,18 @@ describe('several instruments in one set-up', () => {
     expect(bath!.most).toBe(8);
     const [balance] = await benchOptions('qb-03', today);
     expect(balance!.most).toBe(1);
+  });
+  it('takes one standard for one role: a dry salt is no damp one, and last time’s is proposed', async () => {
+    const [salts] = await benchOptions('qh-09', today);
+    const first = (role: string) => salts!.roles.find((r) => r.role === role)!.standards[0]!;
+    expect(first('dry').id).not.toBe(first('damp').id);
+    expect(first('dry').wasUsed && first('damp').wasUsed).toBe(true);
+    const standards = Object.fromEntries(salts!.roles.map((r) => [r.role, [r.standards[0]!.id]]));
+    const both = { ...standards, damp: standards['dry']! };
+    const refusal = await refusalOf(
+      startRun({ run: randomUUID(), instrument: 'qh-09', procedure: salts!.id, standards: both, choices: {}, person }),
+    );
+    expect(refusal).toMatchObject({ path: ['standards', 'damp'], message: expect.stringContaining('already') });
   });
   it('starts once however often it is asked; each has its own log, and they are found together', async () => {
     const asked = request();

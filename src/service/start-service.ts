@@ -45,6 +45,17 @@ function* combinations(roles: readonly (readonly [string, readonly StandardSnaps
   else for (const standard of first[1]) yield* combinations(rest, { ...set, [first[0]]: [standard] });
 }
 
+/** What stands first for one role does not stand first for another: each takes its own. */
+function eachItsOwn<R extends { standards: readonly { id: string; refusal: string | null }[] }>(roles: readonly R[]): R[] {
+  const taken = new Set<string>();
+  return roles.map((role) => {
+    const first = role.standards.find((s) => s.refusal === null && !taken.has(s.id));
+    if (!first) return role;
+    taken.add(first.id);
+    return { ...role, standards: [first, ...role.standards.filter((s) => s !== first)] };
+  });
+}
+
 /** What an instrument was calibrated with last: its standards by role, its choices; nothing where it never was. */
 async function lastUsed(
   db: Database,
@@ -106,36 +117,38 @@ export async function benchOptions(instrumentId: string, today: string) {
         c.options.some((o) => o.id === last.choices[c.id]) ? { ...c, default: last.choices[c.id] } : c,
       ),
       /** How many instruments one set-up takes. */ most: document.setUp?.most ?? 1,
-      roles: roles.map((r) => ({
-        ...r.role,
-        standards: r.standards
-          .map((s) => ({
-            id: s.id,
-            identification: s.identification,
-            designation: s.designation,
-            due: s.due,
-            ...dueStanding(s.due, today),
-            ...standingOf(r.role, s),
-            wasUsed: last.standards.has(`${r.role.role}|${s.id}`),
-            rank: r.role.kinds?.indexOf(s.kind) ?? 0,
-            suits:
-              coversRange(s.document, instrument) &&
-              statesProperties(
-                s.document,
-                r.role.properties.map((p) => p.id),
-              ),
-          }))
-          // The plainest choice first: usable, used last time, spanning the range and stating what is asked, of the kind that the
-          // procedure names first, and with the longest time left.
-          .sort(
-            (a, b) =>
-              Number(a.refusal !== null) - Number(b.refusal !== null) ||
-              Number(b.wasUsed) - Number(a.wasUsed) ||
-              Number(b.suits) - Number(a.suits) ||
-              a.rank - b.rank ||
-              (b.due ?? '').localeCompare(a.due ?? ''),
-          ),
-      })),
+      roles: eachItsOwn(
+        roles.map((r) => ({
+          ...r.role,
+          standards: r.standards
+            .map((s) => ({
+              id: s.id,
+              identification: s.identification,
+              designation: s.designation,
+              due: s.due,
+              ...dueStanding(s.due, today),
+              ...standingOf(r.role, s),
+              wasUsed: last.standards.has(`${r.role.role}|${s.id}`),
+              rank: r.role.kinds?.indexOf(s.kind) ?? 0,
+              suits:
+                coversRange(s.document, instrument) &&
+                statesProperties(
+                  s.document,
+                  r.role.properties.map((p) => p.id),
+                ),
+            }))
+            // The plainest choice first: usable, used last time, spanning the range and stating what is asked, of the kind that the
+            // procedure names first, and with the longest time left.
+            .sort(
+              (a, b) =>
+                Number(a.refusal !== null) - Number(b.refusal !== null) ||
+                Number(b.wasUsed) - Number(a.wasUsed) ||
+                Number(b.suits) - Number(a.suits) ||
+                a.rank - b.rank ||
+                (b.due ?? '').localeCompare(a.due ?? ''),
+            ),
+        })),
+      ),
     };
   });
 }

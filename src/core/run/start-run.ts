@@ -34,6 +34,7 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
   const asked = isQuick ? quickRoles(procedure) : null;
   const given = bareCase(start, isQuick ? 'quick' : 'as-found', day);
   const s = settingOf(procedure, given, { planning: true });
+  const filling = new Map<string, string>();
   for (const role of procedure.standards) {
     if (asked && !asked.has(role.role)) continue;
     const fills = start.standards[role.role] ?? [];
@@ -41,7 +42,14 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
     if (fills.length === 0 && !role.optional)
       throw new DocumentError(`Nothing is chosen for ${role.title}. Choose a standard for it.`, ['standards', role.role]);
     if (fills.length > 1 && !role.several) throw new DocumentError(`${role.title}: choose one.`, ['standards', role.role]);
-    for (const { document } of fills) {
+    for (const { id, document } of fills) {
+      const other = filling.get(id);
+      if (other !== undefined)
+        throw new DocumentError(
+          `${document.identification} is chosen for ${other} already. ${role.title}: choose one of its own.`,
+          ['standards', role.role],
+        );
+      filling.set(id, role.title);
       if (role.kinds && !role.kinds.includes(document.kind))
         throw new DocumentError(`${document.identification} is not what ${role.title} asks for.`, ['standards', role.role]);
       if (!role.auxiliary && !document.certificate)

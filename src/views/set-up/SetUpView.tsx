@@ -16,7 +16,7 @@ import { guarded } from '../../ui/guarded';
 import { later } from '../../ui/later';
 import { usePerson } from '../../ui/person';
 import type { StepItem } from '../steps/StepPanel';
-import { setUpKeys } from '../run/keymap';
+import { runKeys, setUpKeys } from '../run/keymap';
 import { PreparationList } from '../run/PreparationList';
 import { NowSection } from '../run/NowSection';
 import { PresentPanel } from '../run/PresentPanel';
@@ -54,7 +54,10 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
   const [leavingFor, leaveFor] = useState<string | null>(null);
   /** Who is left out of an answer, as long as the same thing is asked. */
   const [without, setWithout] = useState<{ key: string; members: number[] }>({ key: '', members: [] });
-  useBenchKeys(() => setKeys(true), { [setUpKeys.out.keys]: () => setAsking('out') });
+  useBenchKeys(() => setKeys(true), {
+    [setUpKeys.out.keys]: () => setAsking('out'),
+    [runKeys.note.keys]: () => setAsking('note'),
+  });
 
   const turn = nextTurn(states);
   const isChosen = cursor !== null && takesPart(states[cursor.member]!);
