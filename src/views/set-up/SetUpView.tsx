@@ -292,7 +292,13 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
           onClose={() => setOpened(null)}
         />
       )}
-      {keys && <KeysDialog more={Object.values(setUpKeys)} onClose={() => setKeys(false)} />}
+      {keys && (
+        <KeysDialog
+          more={Object.values(setUpKeys)}
+          without={[runKeys.leave, runKeys.sheet, runKeys.correct]}
+          onClose={() => setKeys(false)}
+        />
+      )}
     </RunContextProvider>
   );
 });
