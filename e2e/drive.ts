@@ -76,20 +76,23 @@ type Bench = {
 async function adjust(page: Page, hand: Hand): Promise<void> {
   const fields = (side: string) => now(page).locator(`input[name$=".${side}"]`);
   const legend = (i: number) => now(page).locator('fieldset').nth(i);
-  const count = await fields('before').count();
-  for (let i = 0; i < count; i++) await fields('before').nth(i).fill('0');
+  // Of a move only how far is asked: it has nothing before it, and nothing to be read back.
+  const field = (i: number, side: string) => legend(i).locator(`input[name$=".${side}"]`);
+  const count = await fields('after').count();
+  const held = async (i: number) => (await field(i, 'before').count()) > 0;
+  for (let i = 0; i < count; i++) if (await held(i)) await field(i, 'before').fill('0');
   // What it holds is what the record says, where that says something.
   for (let i = 0; i < count; i++) {
     const record = /by the record ([−\d.]+)/.exec(await legend(i).innerText())?.[1];
-    if (record) await fields('before').nth(i).fill(record.replace('−', '-'));
+    if (record) await field(i, 'before').fill(record.replace('−', '-'));
   }
   for (let i = 0; i < count; i++) {
     const proposed = /Proposed\s*([−\d.]+)/.exec(await legend(i).innerText())?.[1]?.replace('−', '-') ?? '0';
-    await fields('after').nth(i).fill(proposed);
-    await fields('readBack').nth(i).fill(proposed);
+    await field(i, 'after').fill(proposed);
+    if (await held(i)) await field(i, 'readBack').fill(proposed);
   }
   const record = now(page).getByRole('button', { name: 'Record the adjustment' });
-  if (hand === 'keys' && count > 0) await fields('readBack').last().press('Enter');
+  if (hand === 'keys' && count > 0) await now(page).locator('fieldset input').last().press('Enter');
   else await press(page, hand, record);
 }
 

@@ -99,8 +99,7 @@ const families: Family[] = [
     instrument: 'qw-02',
     readings: 4 * 12,
     unit: 'mg',
-    // The standards of the works are good enough for M1, not for F1, which is chosen unless somebody chooses another.
-    verdict: 'not-determined',
+    // The standards of the works are good enough for M1, the class of last time, which is proposed again.
     shows: (sentence) => nominalIn(sentence, 'g').toFixed(5),
   },
   {
@@ -121,7 +120,8 @@ const families: Family[] = [
   },
   {
     instrument: 'qg-03',
-    readings: 2 * 4 + 2 * 3,
+    // With haze, as last time.
+    readings: 2 * 4 + 3 * 3,
     unit: '',
     measured: '92.8',
     shows: (sentence) =>

@@ -148,7 +148,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
       )}
       <label>
         <span className="block text-sm text-soft">
-          {Object.keys(record).length > 0
+          {doc.stored.some((s) => !isMove(doc, s.id))
             ? 'Note; needed where the instrument holds something else than the record'
             : 'Note, if any'}
         </span>
