@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import type { Certificate } from '../src/core/certificate/certificate';
 import type { RecordedEvent } from '../src/core/log/event-schema';
 import { enter, expect, indications, prepareByKeyboard, readByKeyboard, test, typeConditions } from './server';
@@ -146,13 +147,18 @@ test('one micrometer from receiving to certificate, by keyboard alone', async ({
   await expect(page.getByText(certificate.next.date).first()).toBeVisible();
 });
 
-test('a second person signs; the one who finished cannot', async ({ page, server }) => {
-  await page.goto(`${server.url}/`);
+/** Opens the first record that waits for its signature. */
+async function toBeSigned(page: Page, url: string): Promise<void> {
+  await page.goto(`${url}/`);
   await page
     .getByRole('link', { name: /C\d\d-\d{4}/ })
     .first()
     .click();
   await expect(page.getByRole('heading', { name: 'To be signed by a second person' })).toBeVisible();
+}
+
+test('a second person signs; the one who finished cannot', async ({ page, server }) => {
+  await toBeSigned(page, server.url);
   const finisher = (await page.getByText(/finished this run; someone else/).count()) > 0;
   if (finisher) await expect(page.getByRole('button', { name: 'Sign', exact: true })).toBeDisabled();
   await page.getByRole('button', { name: 'Maud Ellery', exact: true }).click();
@@ -161,12 +167,7 @@ test('a second person signs; the one who finished cannot', async ({ page, server
   await expect(page.getByText(/Ines Calderstone, \d{4}-/)).toBeVisible();
   await expect(page.getByRole('heading', { name: 'To be signed by a second person' })).toHaveCount(0);
   // Another one goes back to the bench: not without saying why, and its certificate is taken back.
-  await page.goto(`${server.url}/`);
-  await page
-    .getByRole('link', { name: /C\d\d-\d{4}/ })
-    .first()
-    .click();
-  await expect(page.getByRole('heading', { name: 'To be signed by a second person' })).toBeVisible();
+  await toBeSigned(page, server.url);
   await page.getByRole('button', { name: 'Send it back' }).click();
   await expect(page.getByRole('alert')).toContainText('what is to be looked at again');
   await page.getByLabel(/^Remark/).fill('Read the middle once more');
