@@ -3,7 +3,12 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results/browser',
-  workers: 1,
+  // One for each core; what measures how much a locked store lets through has the machine to itself.
+  workers: 2,
+  projects: [
+    { name: 'pages', testIgnore: 'locked-store.spec.ts' },
+    { name: 'alone', testMatch: 'locked-store.spec.ts', dependencies: ['pages'] },
+  ],
   timeout: 120_000,
   expect: { timeout: 10_000 },
   forbidOnly: true,

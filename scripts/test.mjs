@@ -14,6 +14,8 @@ mkdirSync(reports, { recursive: true });
 
 let passed = 0;
 let failed = 0;
+/** What failed, said again at the end: a long output is read from there. */
+const failures = [];
 
 /** A step that passes or fails as a whole counts as one. */
 const step = (name, args) => command(name, 'npx', ['--no-install', ...args]);
@@ -22,7 +24,10 @@ function command(name, program, args) {
   console.log(`\n— ${name}`);
   const ok = spawnSync(program, args, { stdio: 'inherit' }).status === 0;
   if (ok) passed++;
-  else failed++;
+  else {
+    failed++;
+    failures.push(name);
+  }
   return ok;
 }
 
@@ -30,9 +35,18 @@ function command(name, program, args) {
 function suite(name, args, report, count) {
   console.log(`\n— ${name}`);
   const { status } = spawnSync('npx', ['--no-install', ...args], { stdio: 'inherit' });
-  const counts = existsSync(report) ? count(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1 };
+  const counts = existsSync(report) ? count(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1, names: [] };
   passed += counts.passed;
   failed += status !== 0 && counts.failed === 0 ? 1 : counts.failed;
+  failures.push(...(status !== 0 && counts.names.length === 0 ? [name] : counts.names));
+}
+
+/** Browser tests that did not do what was expected, by file and title. */
+function failedSpecs(suites) {
+  return suites.flatMap((s) => [
+    ...s.specs.filter((t) => !t.ok).map((t) => `${t.file}: ${t.title}`),
+    ...failedSpecs(s.suites ?? []),
+  ]);
 }
 
 step('Types', ['tsc', '--noEmit']);
@@ -46,13 +60,24 @@ suite(
   (r) => ({
     passed: r.numPassedTests,
     failed: r.numFailedTests + r.testResults.filter((t) => t.status === 'failed' && t.assertionResults.length === 0).length,
+    names: r.testResults.flatMap((file) =>
+      file.status !== 'failed'
+        ? []
+        : file.assertionResults.length === 0
+          ? [file.name]
+          : file.assertionResults
+              .filter((t) => t.status === 'failed')
+              .map((t) => `${t.fullName}: ${t.failureMessages.join(' ')}`),
+    ),
   }),
 );
 if (command('Build', process.execPath, ['scripts/build.mjs']))
   suite('Browser tests', ['playwright', 'test'], `${reports}/browser.json`, (r) => ({
     passed: r.stats.expected,
     failed: r.stats.unexpected + r.stats.flaky + r.stats.skipped + r.errors.length,
+    names: [...failedSpecs(r.suites), ...r.errors.map((e) => e.message)],
   }));
 
+if (failures.length > 0) console.log(`\n— Failed\n${failures.map((f) => f.slice(0, 500)).join('\n')}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
