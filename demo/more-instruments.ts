@@ -64,9 +64,9 @@ const roughness: Family = {
   resolution: 0.001,
   lists: {
     ranges: [
-      { id: 'fine', title: 'Fine', nominal: 0.4, cutOff: 0.8, step: 0.001 },
-      { id: 'middle', title: 'Middle', nominal: 3, cutOff: 0.8, step: 0.01 },
-      { id: 'coarse', title: 'Coarse', nominal: 10, cutOff: 2.5, step: 0.01 },
+      { id: 'fine', title: 'Fine', nominal: 0.4, step: 0.001 },
+      { id: 'middle', title: 'Middle', nominal: 3, step: 0.01 },
+      { id: 'coarse', title: 'Coarse', nominal: 10, step: 0.01 },
     ],
   },
   stored: { gain: { fine: 0, middle: 0, coarse: 0 } },
@@ -158,7 +158,7 @@ const multimeter: Family = {
       range('v60', '60 V', 60, 0.05, 0.01, 2, 0.01),
       range('v600', '600 V', 600, 0.08, 0.02, 2, 0.1),
     ],
-    acvRanges: [range('a600', '600 V', 600, 0.5, 0.05, 5, 0.1)],
+    acvRanges: [{ ...range('a600', '600 V', 600, 0.5, 0.05, 5, 0.1), low: 45, middle: 100, high: 400 }],
     dcaRanges: [range('i60', '60 mA', 60, 0.2, 0.05, 3, 0.01)],
     ohmRanges: [range('k6', '6 kΩ', 6, 0.2, 0.02, 2, 0.001)],
   },

@@ -47,7 +47,11 @@ export const moreStandards: DemoStandard[] = [
       kind: 'roughness-specimens',
       designation: 'Roughness specimens, sine, three pieces',
       unit: 'um',
-      items: [item('rsA', 'A', 0.4, 0.412, 0.012), item('rsB', 'B', 3, 2.97, 0.06), item('rsC', 'C', 10, 10.14, 0.2)],
+      items: [
+        { ...item('rsA', 'A', 0.4, 0.412, 0.012), properties: { cutOff: 0.8, spacing: 0.1 } },
+        { ...item('rsB', 'B', 3, 2.97, 0.06), properties: { cutOff: 0, spacing: 0.25 } },
+        { ...item('rsC', 'C', 10, 10.14, 0.2), properties: { cutOff: 2.5, spacing: 0 } },
+      ],
       properties: { uniformity: 2, zone: 20 },
     },
   },
@@ -179,7 +183,15 @@ export const moreStandards: DemoStandard[] = [
             correction(1000, -0.002, 0.02),
           ],
         },
-        { id: 'acv', unit: 'V', corrections: [correction(0, 0, 0.0005), correction(10, 0, 0.002), correction(700, 0.05, 0.2)] },
+        {
+          id: 'acv',
+          unit: 'V',
+          corrections: [45, 100, 400].flatMap((frequency) => [
+            { ...correction(0, 0, 0.0005), frequency },
+            { ...correction(10, 0, 0.002), frequency },
+            { ...correction(700, 0.05, frequency === 400 ? 0.3 : 0.2), frequency },
+          ]),
+        },
         {
           id: 'dca',
           unit: 'mA',

@@ -227,9 +227,12 @@ export function multimeterTruth(random: Random): Truth {
   return truth(
     (state, slot, r) => {
       const step = column(state, slot, 'step');
-      return { value: nominalAt(state, slot) * (1 + gains[slot.series]!) + 0.2 * step * normalDeviate(r), step };
+      // Shorted or open it shows its zero, which none of its gains moves.
+      const gain = gains[slot.series];
+      return { value: (gain === undefined ? 0 : nominalAt(state, slot) * (1 + gain)) + 0.2 * step * normalDeviate(r), step };
     },
     {
+      measured: () => 11,
       adjusted: () => {
         for (const f of Object.keys(gains)) gains[f] = 0.00002;
       },

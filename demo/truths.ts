@@ -40,7 +40,8 @@ export function micrometerTruth(random: () => number): Truth {
       return { value: reference + error + repeatability * normalDeviate(r), step: state.instrument.resolution };
     },
     condition: (_id, r) => near(Math.min(20.9, Math.max(19.1, room)), 0.2, r),
-    measured: () => 0,
+    // Bands of light on its faces.
+    measured: () => 1,
     stored: (_id, proposed) => ({ before: '0.000', after: (proposed ?? -zero).toFixed(3) }),
     adjusted: (_id, stored) => {
       zero += stored['shift'] ?? 0;

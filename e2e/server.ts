@@ -92,7 +92,12 @@ export async function prepareByKeyboard(page: Page): Promise<void> {
     await expect(page.getByRole('button', { name: 'Yes' })).toBeFocused();
     await page.keyboard.press('Enter');
   }
-  await heading(page, /Which unit does it show/);
+  // Bands under the optical flat, and under the optical parallel.
+  await heading(page, /how many bands does the worse one show/);
+  await enter(page, '1');
+  await heading(page, /how many bands show on both/);
+  await enter(page, '2');
+  await heading(page, /Does it show the unit in which it is registered/);
   await page.keyboard.press('Enter');
   await expect(page.getByLabel('Number engraved on the box of blocks')).toBeFocused();
   await enter(page, 'qm gb 47');

@@ -27,6 +27,7 @@ const families: Family[] = [
     readings: 30 + 30,
     unit: 'µm',
     air: '20,4',
+    measured: '1',
     adjustment: 'Set the zero',
     shows: (sentence, isAdjusted) => (nominalIn(sentence, 'mm') + (isAdjusted ? 0 : 0.006)).toFixed(3).replace('.', ','),
   },
@@ -114,9 +115,13 @@ const families: Family[] = [
   },
   {
     instrument: 'qe-13',
-    readings: 2 * (3 * 4 + 3 + 4 + 3),
+    // Zero of five ranges, direct voltage, five places of the alternating one, current, resistance.
+    readings: 5 + 2 * (3 * 4 + 5 + 4 + 3),
     unit: 'V',
-    shows: (sentence) => nominalIn(sentence, 'V|mA|kΩ').toFixed(decimals[/^[^,]+/.exec(sentence)![0]]!),
+    measured: '11',
+    // A zero has no place behind its range.
+    shows: (sentence) =>
+      (/^[^,:]+:/.test(sentence) ? 0 : nominalIn(sentence, 'V|mA|kΩ')).toFixed(decimals[/^[^,:]+/.exec(sentence)![0]]!),
   },
   {
     instrument: 'qg-03',

@@ -17,7 +17,7 @@ const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures
 describe('a procedure in words', () => {
   it('says where and how often a series is read', () => {
     expect(pointsWords(shipped('outside-micrometer').series[0]!)).toBe(
-      '2.5 · 5.1 · 7.7 · 10.3 · 12.9 · 15 · 17.6 · 20.2 · 22.8 · 25 mm above the lower end; 3 times each',
+      '10 % · 20.4 % · 30.8 % · 41.2 % · 51.6 % · 60 % · 70.4 % · 80.8 % · 91.2 % · 100 % of the range; 3 times each',
     );
     expect(pointsWords(shipped('pressure-transmitter').series[0]!)).toBe(
       '0 % · 25 % · 50 % · 75 % · 100 % of the range; up, down',
@@ -33,7 +33,9 @@ describe('a procedure in words', () => {
     expect(distributionWords(result.quantities[0]!.distribution)).toBe(
       'readings of R, scatter pooled over the set, u at least step of the display / sqrt(12)',
     );
-    expect(distributionWords(result.quantities[8]!.distribution)).toBe('rectangular: about 0, ± 0.0005');
+    expect(distributionWords(result.quantities[8]!.distribution)).toBe(
+      'rectangular: about 0, ± 0.00015 × (flatness + parallelism)',
+    );
     expect(toleranceWords(result.tolerance!, 'mm')).toBe('± (its limit mm)');
     expect(toleranceWords({ upper: 5 }, '%')).toBe('at most 5 %');
     expect(toleranceWords({ lower: -1, upper: 1 }, 'K')).toBe('−1 to 1 K');

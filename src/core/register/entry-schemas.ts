@@ -66,6 +66,7 @@ export const instrumentEntrySchema = z
     const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
     // What has one value only, a fixed volume or one level, begins where it ends.
     if (i.upper < i.lower) fault('upper', 'The end of the range must not be below its start.');
+    if (i.upper === 0 && i.lower === 0) fault('upper', 'A range from 0 to 0 holds nothing: type its end.');
     if (i.usedUpper < i.usedLower) fault('usedUpper', 'The end of the range to be calibrated must not be below its start.');
     if (i.usedLower < i.lower) fault('usedLower', 'The range to be calibrated starts below the range of the instrument.');
     if (i.usedUpper > i.upper) fault('usedUpper', 'The range to be calibrated ends above the range of the instrument.');

@@ -212,17 +212,26 @@ describe('what is refused', () => {
   });
   it('another thing than the record says, another option than wanted and a no, each without a word', () => {
     const bench = TestBench.micrometer();
-    const step = (id: string, value: string | boolean, reason?: string) =>
-      bench.try({ type: 'step-done', set: 'as-found', id, value, ...(reason ? { reason } : {}) });
+    const step = (id: string, value: string | boolean | number, reason?: string) =>
+      bench.try({
+        type: 'step-done',
+        set: 'as-found',
+        id,
+        value,
+        ...(typeof value === 'number' && { text: String(value) }),
+        ...(reason ? { reason } : {}),
+      });
     expect(step('damage', true)).toContain('not what comes next');
     expect(step('number', 'M-2')).toContain('The record says M-1');
     expect(step('number', 'm 1')).toBeNull();
     expect(step('damage', false)).toContain('what is wrong');
     expect(step('damage', false, 'A nick in the frame')).toBeNull();
     expect(step('faces', true)).toBeNull();
+    expect(step('flatness', 1)).toBeNull();
+    expect(step('parallelism', 2)).toBeNull();
     expect(step('unit', 'feet')).toContain('Choose one of');
-    expect(step('unit', 'inch')).toContain('wants millimetres');
-    expect(step('unit', 'mm')).toBeNull();
+    expect(step('unit', 'other')).toContain('wants Yes');
+    expect(step('unit', 'registered')).toBeNull();
     // An answer may be corrected while its set is open.
     expect(step('damage', true)).toBeNull();
   });
@@ -315,9 +324,11 @@ describe('what is refused', () => {
 });
 
 /** What a step is answered with when nothing is wrong. */
-function plainValue(bench: TestBench): { value: string | boolean } {
+function plainValue(bench: TestBench): { value: string | boolean | number; text?: string } {
   const id = (nextItem(bench.state) as { id: string }).id;
-  return { value: { number: 'M-1', unit: 'mm', box: 'QM-GB-47' }[id] ?? true };
+  // Bands of light on the faces.
+  if (id === 'flatness' || id === 'parallelism') return { value: 1, text: '1' };
+  return { value: { number: 'M-1', unit: 'registered', box: 'QM-GB-47' }[id] ?? true };
 }
 
 describe('results', () => {
@@ -352,7 +363,8 @@ describe('results', () => {
       a_m: (L * 0.2 * 2e-6) / third,
       t: 0,
       dt: (L * 1.15e-5 * 0.3) / third,
-      face: 0.0005 / third,
+      // One band on the worse face, one over both.
+      face: 0.0003 / third,
     };
     for (const c of point.result.contributions) expect(Math.abs(c.contribution), c.symbol).toBeCloseTo(parts[c.symbol]!, 8);
     const u = Math.sqrt(Object.values(parts).reduce((s, p) => s + p * p, 0));

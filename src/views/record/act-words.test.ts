@@ -10,7 +10,7 @@ const at = { set: 'as-found', series: 'error' };
 describe('the log in words', () => {
   it.each([
     [{ type: 'step-done', set: 'as-found', id: 'damage', value: false, reason: 'dented thimble' }, 'Damage: no: dented thimble'],
-    [{ type: 'step-done', set: 'as-found', id: 'unit', value: 'mm' }, 'Unit: millimetres'],
+    [{ type: 'step-done', set: 'as-found', id: 'unit', value: 'registered' }, 'Unit: Yes'],
     [{ type: 'step-done', set: 'as-found', id: 'number', value: 'M-1' }, 'Identity: M-1'],
     [{ type: 'wait-begun', set: 'as-found', id: 'soak' }, 'Soak on the plate begun'],
     [{ type: 'wait-ended', set: 'as-found', id: 'soak' }, 'Soak on the plate ended'],
