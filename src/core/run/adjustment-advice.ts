@@ -49,6 +49,13 @@ function wasInVain(state: RunState, set: string, o: AdjustmentOutlook): boolean 
   return before !== undefined && o.present >= 0.9 * before.present;
 }
 
+/** Whether what is proposed is what was entered last in this run: then there is nothing to enter. */
+function isEntered(state: RunState, { doc, advice }: AdjustmentOutlook): boolean {
+  const made = state.adjusted.findLast((a) => a.id === doc.id && (a.each ?? null) === (advice.each ?? null));
+  const proposed = Object.entries(advice.proposed);
+  return made !== undefined && proposed.length > 0 && proposed.every(([id, value]) => Number(made.stored[id]?.after) === value);
+}
+
 /**
  * Whether the procedure's policy asks for an adjustment, for which, and why: the first in the order of cost that leaves enough, those
  * whose effect can be foretold before others. What failed and no adjustment shows is named; the person decides, and going against this
@@ -61,7 +68,7 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   const outside = failures.filter((f) => f.verdict !== 'not-determined');
   if (state.procedure.adjustments.length === 0)
     return no(outside.length ? 'This procedure has no adjustment: look for the cause.' : 'This procedure has no adjustment.');
-  const wanted = outlooks.filter((o) => o.advice.wanted);
+  const wanted = outlooks.filter((o) => o.advice.wanted && !isEntered(state, o));
   if (wanted.length === 0) return no(whyNone(outlooks, failures));
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
   const { kind } = diagnose(state, set);
