@@ -116,9 +116,11 @@ const weights: Family = {
   resolution: 0.00001,
   adjustmentAllowed: false,
 };
-const pieces = (...nominals: number[]) => ({
-  pieces: nominals.map((nominal) => ({ id: `m${nominal}`, title: `${nominal} g`, nominal })),
+const pieces = (metal: { density: number; densityWithin: number; form: string }, ...nominals: number[]) => ({
+  pieces: nominals.map((nominal) => ({ id: `m${nominal}`, title: `${nominal} g`, nominal, ...metal })),
 });
+const brass = { density: 8400, densityWithin: 170, form: 'Cylinder, brass, no cavity' };
+const steel = { density: 7950, densityWithin: 140, form: 'Cylinder, steel, no cavity' };
 const sound: Family = {
   kind: 'sound-calibrator',
   unit: 'dB',
@@ -267,7 +269,7 @@ export const moreInstruments: DemoInstrument[] = [
     place: 'Alloy room',
     runs: 2,
     dueInDays: 83,
-    lists: pieces(10, 20, 50, 100, 200),
+    lists: pieces(brass, 10, 20, 50, 100, 200),
   }),
   {
     ...of(weights, {
@@ -276,7 +278,7 @@ export const moreInstruments: DemoInstrument[] = [
       place: 'Glue room',
       runs: 2,
       dueInDays: 560,
-      lists: pieces(20, 50, 100, 200),
+      lists: pieces(steel, 20, 50, 100, 200),
     }),
     spoilsBefore: 1,
   },

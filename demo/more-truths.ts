@@ -147,6 +147,8 @@ export function humidityTruth(random: Random): Truth {
       return { value: at + 0.03 * normalDeviate(r), step: state.instrument.resolution };
     },
     {
+      // Of the box, overnight and in the morning.
+      measured: () => 22.5,
       stored: (id, proposed) => ({ before: held[id as 'low' | 'high'].toFixed(1), after: (proposed ?? 0).toFixed(1) }),
       adjusted: (_id, stored) => {
         held = { low: stored['low'] ?? held.low, high: stored['high'] ?? held.high };

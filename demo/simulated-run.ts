@@ -4,7 +4,8 @@ import { withPlan } from '../src/core/run/act-plan';
 import { admit } from '../src/core/run/admit';
 import { nextItem, stepOf } from '../src/core/run/next-step';
 import { decimalsNeeded } from '../src/core/run/place-words';
-import { runState, withEvent, type RunState } from '../src/core/run/run-state';
+import { observationOf } from '../src/core/run/reading-rules';
+import { runState, slotOf, withEvent, type RunState } from '../src/core/run/run-state';
 import { startAct } from '../src/core/run/start-run';
 import { spreadAct } from '../src/core/set-up/spread-act';
 import { nextTurn } from '../src/core/set-up/turn';
@@ -91,6 +92,8 @@ class PlayedRun {
   secondsFor(entry: NewAct): number {
     const item = nextItem(this.state);
     const step = entry.type === 'wait-ended' && item?.type === 'step' ? stepOf(this.state, item) : undefined;
+    // What is to stand is let stand.
+    if (item?.type === 'reading') return observationOf(this.state, slotOf(item))?.settleSeconds ?? 0;
     // Whoever started it may be called away; it is ended when somebody comes back.
     return step?.kind === 'wait' ? step.minutes * 60 + this.between(30, 900) : 0;
   }

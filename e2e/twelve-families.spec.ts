@@ -92,6 +92,7 @@ const families: Family[] = [
   },
   {
     instrument: 'qh-09',
+    measured: '20,5',
     readings: 16,
     unit: '%',
     shows: (sentence) => (sentence.includes('solution') ? '22.60' : sentence.includes('magnesium') ? '33.0' : '75.4'),

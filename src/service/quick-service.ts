@@ -118,6 +118,9 @@ export async function quickStart(instrument: register.InstrumentRow): Promise<Qu
       title: procedure.title,
       statement: procedure.quick?.statement ?? null,
       how: procedure.quick ? howOften(procedure.quick) : null,
+      causes: [...procedure.ruleOut]
+        .sort((a, b) => Number(b.whose === 'standard') - Number(a.whose === 'standard'))
+        .map((c) => ({ title: c.title, instruction: c.instruction ?? '' })),
     },
     standards,
   };

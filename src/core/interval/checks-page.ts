@@ -19,7 +19,16 @@ export type NamedChart = CheckChart & NamedResult;
 export type QuickStart = {
   /** The run that is on the bench for it; null: none. */ open: string | null;
   purpose: 'calibration' | 'quick' | null;
-  procedure: { id: string; title: string; statement: string | null; how: string | null } | null;
+  procedure: {
+    id: string;
+    title: string;
+    statement: string | null;
+    how: string | null;
+    /** What to rule out when it rings: the check standard's own causes first. */ causes: {
+      title: string;
+      instruction: string;
+    }[];
+  } | null;
   standards: {
     role: string;
     title: string;

@@ -49,9 +49,9 @@ function wasInVain(state: RunState, set: string, o: AdjustmentOutlook): boolean 
   return before !== undefined && o.present >= 0.9 * before.present;
 }
 
-/** Whether what is proposed is what was entered last in this run: then there is nothing to enter. */
-function isEntered(state: RunState, { doc, advice }: AdjustmentOutlook): boolean {
-  const made = state.adjusted.findLast((a) => a.id === doc.id && (a.each ?? null) === (advice.each ?? null));
+/** Whether what is proposed after a set is what was entered before it: then there is nothing to enter. */
+function isEntered(state: RunState, set: string, { doc, advice }: AdjustmentOutlook): boolean {
+  const made = state.adjusted.findLast((a) => a.set !== set && a.id === doc.id && (a.each ?? null) === (advice.each ?? null));
   const proposed = Object.entries(advice.proposed);
   return made !== undefined && proposed.length > 0 && proposed.every(([id, value]) => Number(made.stored[id]?.after) === value);
 }
@@ -68,7 +68,7 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   const outside = failures.filter((f) => f.verdict !== 'not-determined');
   if (state.procedure.adjustments.length === 0)
     return no(outside.length ? 'This procedure has no adjustment: look for the cause.' : 'This procedure has no adjustment.');
-  const wanted = outlooks.filter((o) => o.advice.wanted && !isEntered(state, o));
+  const wanted = outlooks.filter((o) => o.advice.wanted && !isEntered(state, set, o));
   if (wanted.length === 0) return no(whyNone(outlooks, failures));
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
   const { kind } = diagnose(state, set);

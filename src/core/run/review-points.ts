@@ -180,8 +180,10 @@ function timePoints(state: RunState, events: readonly RecordedEvent[]): string[]
       const own = readings.filter((r) => r.slot.series === series.id && r.slot.observation === o.id);
       const quick = own.filter((r, i) => {
         const before = own[i - 1];
-        const isNewPoint = before !== undefined && before.slot.set === r.slot.set && before.slot.point !== r.slot.point;
-        return isNewPoint && Date.parse(r.at) - Date.parse(before.at) < 1000 * o.settleSeconds! * settledShare;
+        if (before === undefined || before.slot.set !== r.slot.set) return false;
+        // Of short times those of the point only; longer ones space the repeats too.
+        const counts = before.slot.point !== r.slot.point || o.settleSeconds! >= spacingSeconds;
+        return counts && Date.parse(r.at) - Date.parse(before.at) < 1000 * o.settleSeconds! * settledShare;
       });
       return quick.length
         ? [`${series.title}: ${quick.length} readings before ${o.settleSeconds} s had gone by at their point`]
@@ -200,6 +202,8 @@ function timePoints(state: RunState, events: readonly RecordedEvent[]): string[]
 
 /** A little hurry is no haste. */
 const settledShare = 0.8;
+/** From so many seconds on, what is to stand is to stand before each repeat. */
+const spacingSeconds = 30;
 
 /** Whoever took readings, adjusted, or finished a run: none of them reviews it. */
 export const tookPart = (state: RunState): ReadonlySet<string> =>

@@ -68,15 +68,19 @@ function chartWords(chart: NamedChart): string {
   return `${tolerance} Limits ${origin}: σ is ${sigma}. It rings for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; ${chance}.`;
 }
 
-function Rings({ checks: { standing, instrument, inDoubt } }: { checks: ChecksPage }) {
+function Rings({ checks: { standing, instrument, inDoubt, start } }: { checks: ChecksPage }) {
   if (standing.state !== 'rings') return null;
   return (
     <div className="border-l-8 border-brick bg-brick-tint p-4" role="alert">
       <p className="text-xl font-bold">It rings: the latest check is {standing.words}.</p>
       <ol className="mt-2 list-decimal pl-6">
         <li>Do not measure with it. Say so on the instrument.</li>
-        <li>Clean the check standard and the instrument, let both come to one temperature, and check again.</li>
-        <li>Where it still rings, check the check standard with another instrument: it may have moved itself.</li>
+        {(start.procedure?.causes ?? []).map((cause) => (
+          <li key={cause.title}>
+            {cause.title}: {cause.instruction} Then check again.
+          </li>
+        ))}
+        <li>Where it still rings, read what it is checked on with another instrument: that may have moved itself.</li>
         <li>
           Else <a href={`/instruments/${instrument.id}?start`}>calibrate {instrument.identification} now</a>.
         </li>

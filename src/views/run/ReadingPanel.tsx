@@ -5,10 +5,10 @@ import { printedUnit } from '../../core/quantity/unit';
 import { filledText, placeTitle, pointTitle, seriesOf } from '../../core/run/place-words';
 import { sentenceOf } from '../../core/run/next-step';
 import { observationOf, observedUnit } from '../../core/run/reading-rules';
-import { placeOf, skipOf, slotKey, type Slot } from '../../core/run/run-state';
+import { placeOf, skipOf, slotKey, type RunState, type Slot } from '../../core/run/run-state';
 import { BigEntry } from '../../ui/BigEntry';
 import { later } from '../../ui/later';
-import { timeOfDay } from '../../ui/clock';
+import { timeLeft, timeOfDay } from '../../ui/clock';
 import { ItemsChooser } from './ItemsChooser';
 import { runKeys } from './keymap';
 import { ReasonPrompt } from './ReasonPrompt';
@@ -355,8 +355,8 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
       {observation.capture && observation.capture !== 'last' && (
         <p className="text-sm">Watch it, and type the {observation.capture} value that it shows.</p>
       )}
-      {observation.settleSeconds !== undefined && (
-        <p className="text-sm">Read it {observation.settleSeconds} s after it stands.</p>
+      {observation.settleSeconds !== undefined && !selected && (
+        <Settling state={state} slot={slot} seconds={observation.settleSeconds} now={now} />
       )}
       {observation.caution && <p className="caution text-sm">{filledText(state, observation.caution, slot)}</p>}
       <p className="flex flex-wrap gap-2 text-sm">
@@ -374,5 +374,19 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
       </p>
       {series.sketch && <Sketch name={series.sketch} state={state} slot={slot} />}
     </div>
+  );
+}
+
+/** How long it should stand yet, by the clock, since the reading before it. */
+function Settling({ state, slot, seconds, now }: { state: RunState; slot: Slot; seconds: number; now: string }) {
+  const before = [...state.live.values()]
+    .filter((r) => r.slot.set === slot.set && r.slot.series === slot.series && r.slot.each === slot.each)
+    .reduce((latest, r) => Math.max(latest, Date.parse(r.at)), -Infinity);
+  const until = before + 1000 * seconds;
+  if (until <= Date.parse(now)) return <p className="text-sm">Read it {seconds} s after it stands.</p>;
+  return (
+    <p className="text-lg" role="timer">
+      Let it stand: <span className="figure">{timeLeft(new Date(until).toISOString(), now)}</span> of {seconds} s.
+    </p>
   );
 }
