@@ -12,7 +12,7 @@ type Input = {
 };
 type Raw = {
   example: { input: Input } | { input: Input }[];
-  series: { uses: Record<string, object>; points: unknown; results: { tolerance: { terms: { range?: unknown }[] } }[] }[];
+  series: { uses: Record<string, object>; points: unknown; results: { tolerances: { tolerance: { terms: { range?: unknown }[] } }[] }[] }[];
 };
 
 /** The worked example of a procedure with something wrong in it, asked at the door. */
@@ -111,9 +111,9 @@ describe('what a bench can hand in by mistake is refused in words, discipline by
   it('electricity: an accuracy statement without its range', async () =>
     expect(
       await refusalOf('source-calibrator', (_input, procedure) => {
-        delete procedure.series[0]!.results[0]!.tolerance.terms[1]!.range;
+        delete procedure.series[0]!.results[0]!.tolerances[0]!.tolerance.terms[1]!.range;
       }),
-    ).toBe('procedure.series.0.results.0.tolerance.terms.1.range: This is missing.'));
+    ).toBe('procedure.series.0.results.0.tolerances.0.tolerance.terms.1.range: This is missing.'));
   it('anywhere: a reading that is no number', async () =>
     expect(
       await refusalOf('bore-gauge', (input) => {

@@ -169,8 +169,10 @@ function readingsAt(s: Setting, d: ReadingsTemplate, scope: Scope): Distribution
   const dof = d.dof === undefined ? undefined : numberOf(s, d.dof, { ...scope, path: [...scope.path, 'dof'] });
   if (values.length < 2 && !pooled) {
     const repeats = typeof series.doc.repeats === 'number' ? series.doc.repeats : 2;
+    // A result over all sweeps takes the readings of each of them.
+    const sweeps = scope.sweep == null ? (series.sweeps?.length ?? 1) : 1;
     // Fewer readings than are wanted may still come; a document that wants one and pools nothing is at fault.
-    if (values.length < repeats) throw new Absent(`scatter of ${d.of}`);
+    if (values.length < repeats * sweeps) throw new Absent(`scatter of ${d.of}`);
     throw new DocumentError(
       'One reading alone has no scatter: ask for repeats, or pool with other readings or with earlier work ("pool").',
       scope.path,
