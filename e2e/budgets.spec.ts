@@ -18,6 +18,12 @@ test('a budget is written, checked while typing, compared with Monte Carlo, save
   await model.fill('x + q');
   await expect(page.getByText('The model uses "q"')).toBeVisible();
   await model.fill('x * (1 + a*t)');
+  // A sentence opens its input beneath the equation, as a term does.
+  const open = (symbol: string) =>
+    page.getByRole('list', { name: 'Inputs' }).getByRole('button', { name: new RegExp(`^${symbol} `) });
+  await page.locator('.term', { hasText: 'x' }).click();
+  await expect(page.getByRole('region', { name: 'Input x' })).toBeVisible();
+  await open('d').click();
   await page.getByRole('button', { name: 'Remove d', exact: true }).click();
   for (const [i, [symbol, half]] of [
     ['a', '1,15e-5'],
@@ -29,8 +35,11 @@ test('a budget is written, checked while typing, compared with Monte Carlo, save
     await page.getByLabel(`± of ${symbol}`).fill(i === 0 ? '-1e-6' : half!);
   }
   await expect(page.getByText('A half-width cannot be negative')).toBeVisible();
+  await open('a').click();
   await page.getByLabel('± of a').fill('1e-6');
   await expect(page.getByText('The slope for "a" is zero')).toBeVisible();
+  await page.getByLabel('Limit that it is to serve').fill('1');
+  await expect(page.getByRole('region', { name: 'Against the limit' })).toContainText(/U takes [\d.]+ % of the limit/);
   await page.getByLabel('Budget', { exact: true }).fill('Length of a pipe');
 
   await page.getByRole('button', { name: 'Run 1 000 000 trials' }).click();
@@ -45,6 +54,7 @@ test('a budget is written, checked while typing, compared with Monte Carlo, save
   const shown = await page.getByTestId('reported').textContent();
   await page.reload();
   await expect(page.getByTestId('reported')).toHaveText(shown!);
+  await open('a').click();
   await expect(page.getByLabel('value of a')).toHaveValue('0.0000115');
 
   const [download] = await Promise.all([

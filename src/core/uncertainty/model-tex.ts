@@ -23,10 +23,13 @@ function rankOf(node: ModelNode): number {
   return node.type === 'negate' ? 1.5 : 5;
 }
 
-/** A model in TeX: quotients as fractions, roots as roots, and only the parentheses that are needed. */
-export function modelTex(node: ModelNode): string {
-  const inside = (inner: ModelNode, least: number) =>
-    rankOf(inner) < least ? `\\left(${modelTex(inner)}\\right)` : modelTex(inner);
+/**
+ * A model in TeX: quotients as fractions, roots as roots, and only the parentheses that are needed.
+ * @param symbol how a symbol is set
+ */
+export function modelTex(node: ModelNode, symbol: (name: string) => string = symbolTex): string {
+  const tex = (inner: ModelNode) => modelTex(inner, symbol);
+  const inside = (inner: ModelNode, least: number) => (rankOf(inner) < least ? `\\left(${tex(inner)}\\right)` : tex(inner));
   switch (node.type) {
     case 'number':
       return node.text === 'pi'
@@ -36,24 +39,24 @@ export function modelTex(node: ModelNode): string {
             (_, sign: string, digits: string) => ` \\cdot 10^{${sign === '-' ? '-' : ''}${digits}}`,
           );
     case 'symbol':
-      return symbolTex(node.name);
+      return symbol(node.name);
     case 'negate':
       return `-${inside(node.operand, 2)}`;
     case 'apply':
-      return `\\operatorname{${node.name}}\\left(${node.args.map(modelTex).join(',\\, ')}\\right)`;
+      return `\\operatorname{${node.name}}\\left(${node.args.map(tex).join(',\\, ')}\\right)`;
     case 'call': {
-      if (node.name === 'sqrt') return `\\sqrt{${modelTex(node.args[0]!)}}`;
-      if (node.name === 'abs') return `\\left|${modelTex(node.args[0]!)}\\right|`;
-      if (node.name === 'exp') return `\\mathrm{e}^{${modelTex(node.args[0]!)}}`;
+      if (node.name === 'sqrt') return `\\sqrt{${tex(node.args[0]!)}}`;
+      if (node.name === 'abs') return `\\left|${tex(node.args[0]!)}\\right|`;
+      if (node.name === 'exp') return `\\mathrm{e}^{${tex(node.args[0]!)}}`;
       const name = node.name === 'log' ? '\\ln' : node.name === 'log10' ? '\\log_{10}' : `\\operatorname{${node.name}}`;
-      return `${name}\\left(${node.args.map(modelTex).join(',\\, ')}\\right)`;
+      return `${name}\\left(${node.args.map(tex).join(',\\, ')}\\right)`;
     }
     case 'binary':
       switch (node.operator) {
         case '/':
-          return `\\frac{${modelTex(node.left)}}{${modelTex(node.right)}}`;
+          return `\\frac{${tex(node.left)}}{${tex(node.right)}}`;
         case '^':
-          return `{${node.left.type === 'binary' && node.left.operator === '/' ? `\\left(${modelTex(node.left)}\\right)` : inside(node.left, 5)}}^{${modelTex(node.right)}}`;
+          return `{${node.left.type === 'binary' && node.left.operator === '/' ? `\\left(${tex(node.left)}\\right)` : inside(node.left, 5)}}^{${tex(node.right)}}`;
         case '*':
           return `${inside(node.left, 2)} \\cdot ${inside(node.right, 2)}`;
         default:

@@ -4,20 +4,22 @@ import { BudgetError } from '../../core/uncertainty/budget-error';
 import {
   budgetDraft,
   doubtfulComma,
-  distributionForms,
   draftDocument,
   type BudgetDraft,
-  type DistributionForm,
   type QuantityDraft,
 } from '../../core/uncertainty/budget-draft';
 import { budgetSchema, type Budget } from '../../core/uncertainty/budget-schema';
 import { propagate, type BudgetResult } from '../../core/uncertainty/propagate';
+import { parsePlainNumber } from '../../core/quantity/reading';
 import { askServer } from '../../ui/ask-server';
 import { BudgetOutcome } from './BudgetOutcome';
-import { DistributionShape } from './DistributionShape';
-import { ModelType } from './ModelType';
+import { Equation, type Open } from './Equation';
+import { InputFields } from './InputFields';
+import { InputList } from './InputList';
+import { LimitStack } from './LimitStack';
 import { MontecarloPanel } from './MontecarloPanel';
 import { guarded } from '../../ui/guarded';
+import { useKept } from '../../ui/use-kept';
 
 type Evaluated = {
   budget: Budget | null;
@@ -53,105 +55,11 @@ function evaluate(draft: BudgetDraft): Evaluated {
 
 const blank: QuantityDraft = { symbol: '', name: '', unit: '', source: '', form: 'rectangular', fields: {} };
 
-function QuantityRow({
-  q,
-  index,
-  fault,
-  onChange,
-  onRemove,
-}: {
-  q: QuantityDraft;
-  index: number;
-  fault: string | null;
-  onChange: (q: QuantityDraft) => void;
-  onRemove: () => void;
-}) {
-  const set = (change: Partial<QuantityDraft>) => onChange({ ...q, ...change });
-  const label = q.symbol || `quantity ${index + 1}`;
-  const small = '!min-h-9 !px-2 !py-1 text-sm';
-  return (
-    <li className="border-b border-rule py-2">
-      <div className="grid grid-cols-[5rem_1fr_4rem_10rem_3rem_2.5rem] items-center gap-2 max-sm:grid-cols-[1fr_1fr_4rem]">
-        <input
-          value={q.symbol}
-          onChange={(e) => set({ symbol: e.target.value })}
-          aria-label={`Symbol of ${label}`}
-          placeholder="symbol"
-          className={`${small} font-mono`}
-          maxLength={40}
-        />
-        <input
-          value={q.name}
-          onChange={(e) => set({ name: e.target.value })}
-          aria-label={`Name of ${label}`}
-          placeholder="what it is"
-          className={small}
-          maxLength={200}
-        />
-        <input
-          value={q.unit}
-          onChange={(e) => set({ unit: e.target.value })}
-          aria-label={`Unit of ${label}`}
-          placeholder="unit"
-          className={small}
-          maxLength={40}
-        />
-        <select
-          value={q.form}
-          onChange={(e) => set({ form: e.target.value as DistributionForm })}
-          aria-label={`Distribution of ${label}`}
-          className={small}
-        >
-          {Object.entries(distributionForms).map(([form, { title }]) => (
-            <option key={form} value={form}>
-              {title}
-            </option>
-          ))}
-        </select>
-        <DistributionShape form={q.form} />
-        <button
-          type="button"
-          onClick={onRemove}
-          aria-label={`Remove ${label}`}
-          className="grid h-9 cursor-pointer place-items-center"
-        >
-          <Trash2 size={16} aria-hidden />
-        </button>
-      </div>
-      <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 pl-[5.5rem] max-sm:pl-0">
-        {distributionForms[q.form].fields.map(([key, title]) => (
-          <label key={key} className="flex items-center gap-1 text-sm text-soft">
-            {title}
-            <input
-              value={q.fields[key] ?? ''}
-              onChange={(e) => set({ fields: { ...q.fields, [key]: e.target.value } })}
-              aria-label={`${title} of ${label}`}
-              inputMode={key === 'values' ? 'text' : 'decimal'}
-              className={`${small} figure max-w-full text-ink ${key === 'values' ? 'w-72' : key === 'dof' || key === 'pooledDof' || key === 'coverageFactor' ? 'w-16' : 'w-28'}`}
-            />
-          </label>
-        ))}
-        <input
-          value={q.source}
-          onChange={(e) => set({ source: e.target.value })}
-          aria-label={`Source of ${label}`}
-          placeholder="source"
-          className={`${small} min-w-40 flex-1`}
-          maxLength={400}
-        />
-      </div>
-      {fault && (
-        <p className="fault mt-1 text-sm" role="alert">
-          {fault}
-        </p>
-      )}
-    </li>
-  );
-}
-
-/** A budget as it is written: the model set in type, the inputs, and at once what follows from them. */
+/** A budget as it is written: the equation, each input a sentence, and at once what follows from them. */
 export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: string | null; budget: Budget }) {
   const [draft, setDraft] = useState(() => budgetDraft(budget));
+  const [open, setOpen] = useState<Open>(id === null ? 'model' : null);
+  const [typedLimit, setTypedLimit] = useKept(`budget-limit:${id ?? 'new'}`);
   const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
   const { budget: document, result, fault } = useMemo(() => evaluate(draft), [draft]);
   const set = (change: Partial<BudgetDraft>) => {
@@ -159,6 +67,9 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
     setDraft((before) => ({ ...before, ...change }));
   };
   const faultAt = (...path: (string | number)[]) => (fault && path.every((p, i) => fault.path[i] === p) ? fault.message : null);
+  const opened = typeof open === 'number' ? draft.quantities[open] : undefined;
+  const read = parsePlainNumber(typedLimit);
+  const limit = read.ok ? Math.abs(read.reading.value) : null;
   const names = Object.fromEntries(draft.quantities.map((q) => [q.symbol, q.name]));
 
   async function save() {
@@ -177,10 +88,9 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
     URL.revokeObjectURL(link.href);
   }
 
-  const modelFault = faultAt('model');
   const elsewhere = fault && !['quantities', 'model', 'correlations'].includes(String(fault.path[0])) ? fault.message : null;
   return (
-    <div className="grid gap-8 lg:grid-cols-[1fr_26rem]">
+    <div className="grid gap-8 lg:grid-cols-[1fr_22rem]">
       <div className="min-w-0">
         <div className="flex flex-wrap items-end gap-3">
           <label className="min-w-64 flex-1">
@@ -206,41 +116,41 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
             <input value={draft.unit} onChange={(e) => set({ unit: e.target.value })} className="w-20" maxLength={40} />
           </label>
         </div>
-        <label className="mt-3 block">
-          <span className="block text-sm text-soft">Model: how the result follows from the inputs</span>
-          <textarea
-            value={draft.model}
-            onChange={(e) => set({ model: e.target.value })}
-            rows={2}
-            spellCheck={false}
-            className="w-full font-mono"
-            maxLength={20_000}
-            aria-invalid={modelFault ? true : undefined}
-          />
-        </label>
-        <div className="mt-1 min-h-14 border-y border-rule bg-sheet px-3 py-1">
-          <ModelType symbol={draft.symbol} model={draft.model} />
-        </div>
-        {modelFault && !/character \d+\)$/.test(modelFault) && (
-          <p className="fault mt-1" role="alert">
-            {modelFault}
-          </p>
-        )}
-        <h2 className="mt-4">Inputs</h2>
-        <ul className="border-t border-rule-strong">
-          {draft.quantities.map((q, i) => (
-            <QuantityRow
-              key={i}
-              q={q}
-              index={i}
-              fault={faultAt('quantities', i)}
-              onChange={(next) => set({ quantities: draft.quantities.map((old, j) => (j === i ? next : old)) })}
-              onRemove={() => set({ quantities: draft.quantities.filter((_, j) => j !== i) })}
+        <div className="mt-3 bg-paper lg:sticky lg:top-0 lg:z-10">
+          <Equation draft={draft} open={open} onOpen={setOpen} onModel={(model) => set({ model })} fault={faultAt('model')} />
+          {opened && typeof open === 'number' && (
+            <InputFields
+              key={open}
+              q={opened}
+              index={open}
+              onChange={(next) => set({ quantities: draft.quantities.map((old, j) => (j === open ? next : old)) })}
+              onRemove={() => {
+                set({ quantities: draft.quantities.filter((_, j) => j !== open) });
+                setOpen(null);
+              }}
+              onClose={() => setOpen(null)}
             />
-          ))}
-        </ul>
+          )}
+        </div>
+        <h2 className="mt-4">What goes into it</h2>
+        <InputList
+          quantities={draft.quantities}
+          result={result}
+          unit={draft.unit}
+          limit={limit}
+          open={open}
+          onOpen={setOpen}
+          faultAt={(i) => faultAt('quantities', i)}
+        />
         <div className="mt-2 flex flex-wrap gap-3">
-          <button type="button" className="button" onClick={() => set({ quantities: [...draft.quantities, blank] })}>
+          <button
+            type="button"
+            className="button"
+            onClick={() => {
+              set({ quantities: [...draft.quantities, blank] });
+              setOpen(draft.quantities.length);
+            }}
+          >
             <Plus size={16} aria-hidden /> An input
           </button>
           <button
@@ -340,7 +250,9 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
       <aside className="min-w-0">
         {result && document ? (
           <>
-            <BudgetOutcome result={result} symbol={draft.symbol} unit={draft.unit} names={names} />
+            <BudgetOutcome result={result} symbol={draft.symbol} unit={draft.unit} names={names}>
+              <LimitStack result={result} unit={draft.unit} typed={typedLimit} limit={limit} onType={setTypedLimit} />
+            </BudgetOutcome>
             <MontecarloPanel budget={document} first={result} />
           </>
         ) : (

@@ -1,7 +1,7 @@
 import { printedPair, roundToDecimals } from '../../core/quantity/rounding';
 import { printedUnit } from '../../core/quantity/unit';
 import { truncatedDof } from '../../core/uncertainty/coverage';
-import { ShareBar } from '../../ui/ShareBar';
+import type { ReactNode } from 'react';
 import type { BudgetResult } from '../../core/uncertainty/propagate';
 
 const percent = (share: number): string => `${roundToDecimals(share * 100, share < 0.1 ? 1 : 0)} %`;
@@ -15,19 +15,20 @@ export function whatHelps(result: BudgetResult): { symbol: string; lowers: numbe
     .slice(0, 3);
 }
 
-/** The result of a budget at once: value and uncertainty, the contributions in order, what would help. */
+/** The result of a budget at once: value and uncertainty, and what would help. */
 export function BudgetOutcome({
   result,
   symbol,
   unit,
   names,
+  children,
 }: {
   result: BudgetResult;
   symbol: string;
   unit: string;
   names: Record<string, string>;
+  /** What stands between the result and what would help. */ children?: ReactNode;
 }) {
-  const ordered = [...result.contributions].sort((a, b) => Math.abs(b.share) - Math.abs(a.share));
   const helps = whatHelps(result);
   const reported = printedPair(result.reported);
   return (
@@ -49,15 +50,7 @@ export function BudgetOutcome({
           {w}
         </p>
       ))}
-      <h2 className="mt-4">Shares of the variance</h2>
-      <ul className="mt-1">
-        {ordered.map((c) => (
-          <li key={c.symbol} className="grid grid-cols-[6.5rem_1fr] items-center gap-2 py-0.5 text-sm" title={names[c.symbol]}>
-            <span className="truncate font-bold">{c.symbol}</span>
-            <ShareBar share={c.share} />
-          </li>
-        ))}
-      </ul>
+      {children}
       {helps.length > 0 && (
         <div className="mt-3">
           <h2>What would help</h2>

@@ -17,21 +17,65 @@ const densities: Record<DistributionForm, (x: number) => number> = {
   exponential: (x) => (x < -0.8 ? 0 : Math.exp(-2.2 * (x + 0.8))),
   gamma: (x) => (x < -0.9 ? 0 : ((x + 0.9) / 0.5) ** 2 * Math.exp(2 - (x + 0.9) / 0.25)),
 };
+const grid = Array.from({ length: 161 }, (_, i) => -1 + i / 80);
 
-/** A small drawing of a distribution's shape. */
-export function DistributionShape({ form }: { form: DistributionForm }) {
-  const points = Array.from({ length: 81 }, (_, i) => {
-    const x = -1 + i / 40;
-    return `${((x + 1) * 24).toFixed(1)},${(21 - 18 * Math.min(1, densities[form](x))).toFixed(1)}`;
-  });
+/** Mean and standard deviation of a drawn shape, on its own scale of −1 … 1. */
+const moments = Object.fromEntries(
+  Object.entries(densities).map(([form, density]) => {
+    const sum = (f: (x: number) => number) => grid.reduce((s, x) => s + f(x) * density(x), 0);
+    const total = sum(() => 1);
+    const mean = sum((x) => x) / total;
+    return [form, { mean, sd: Math.sqrt(sum((x) => (x - mean) ** 2) / total) }];
+  }),
+) as Record<DistributionForm, { mean: number; sd: number }>;
+
+/** How far a shape reaches to either side, where its standard deviation is what it contributes. */
+export const reachOf = (form: DistributionForm, contribution: number): number => Math.abs(contribution) / moments[form].sd;
+
+const [width, height] = [220, 30];
+
+/**
+ * What an input contributes to the result, as its shape on a scale that all inputs of a budget share.
+ * @param contribution its standard uncertainty in the result @param reach half of the width, in the same unit
+ * @param limit limits that the result is to serve, where they are stated
+ */
+export function DistributionShape({
+  form,
+  contribution,
+  reach,
+  limit,
+}: {
+  form: DistributionForm;
+  contribution: number;
+  reach: number;
+  limit: number | null;
+}) {
+  const at = (value: number) => width / 2 + (value / reach) * (width / 2 - 2);
+  const scale = Math.abs(contribution) / moments[form].sd;
+  const points = grid.map(
+    (x) =>
+      `${at((x - moments[form].mean) * scale).toFixed(1)},${(height - 2 - (height - 6) * Math.min(1, densities[form](x))).toFixed(1)}`,
+  );
+  const isLine = Math.abs(contribution) === 0;
   return (
-    <svg width="48" height="22" aria-hidden>
-      <polygon
-        points={`0,21 ${points.join(' ')} 48,21`}
-        fill="var(--color-verdigris-tint)"
-        stroke="var(--color-verdigris)"
-        strokeWidth="1.3"
-      />
+    <svg viewBox={`0 0 ${width} ${height}`} className="h-[30px] w-full max-w-[220px]" aria-hidden>
+      <line x1="0" x2={width} y1={height - 2} y2={height - 2} stroke="var(--color-rule)" />
+      {limit !== null &&
+        limit <= reach &&
+        [-limit, limit].map((l) => (
+          <line key={l} x1={at(l)} x2={at(l)} y1="2" y2={height - 2} stroke="var(--color-brick)" strokeDasharray="3 2" />
+        ))}
+      {isLine ? (
+        <line x1={width / 2} x2={width / 2} y1="6" y2={height - 2} stroke="var(--color-verdigris)" strokeWidth="1.5" />
+      ) : (
+        <polygon
+          points={`${at(-scale)},${height - 2} ${points.join(' ')} ${at(scale)},${height - 2}`}
+          fill="var(--color-verdigris-tint)"
+          stroke="var(--color-verdigris)"
+          strokeWidth="1.3"
+          strokeLinejoin="round"
+        />
+      )}
     </svg>
   );
 }

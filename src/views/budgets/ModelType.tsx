@@ -9,23 +9,32 @@ export function ModelType({
   symbol,
   model,
   functions = false,
+  terms,
 }: {
   symbol: string;
   model: string;
   /** Whether functions beyond the model language may stand in it, as in a procedure. */ functions?: boolean;
+  /** Symbols that can be pointed at: each is set with the class `term-` and its place in this list. */ terms?: readonly string[];
 }) {
   const set = useMemo(() => {
     try {
-      const tex = `${symbolTex(symbol || 'Y')} = ${modelTex(parseModel(model, { functions }))}`;
+      const set = (name: string) => {
+        const at = terms?.indexOf(name) ?? -1;
+        return at < 0 ? symbolTex(name) : `\\htmlClass{term term-${at}}{${symbolTex(name)}}`;
+      };
+      const tex = `${symbolTex(symbol || 'Y')} = ${modelTex(parseModel(model, { functions }), set)}`;
+      // Of what could reach beyond type only our own classes are trusted.
+      const trust = (c: { command: string; class?: string }) =>
+        c.command === '\\htmlClass' && /^term term-\d+$/.test(c.class ?? '');
       return {
-        html: katex.renderToString(tex, { displayMode: true, throwOnError: false, strict: false, trust: false, output: 'html' }),
+        html: katex.renderToString(tex, { displayMode: true, throwOnError: false, strict: false, trust, output: 'html' }),
         fault: null,
       };
     } catch (error) {
       if (error instanceof ModelSyntaxError) return { html: '', fault: error };
       throw error;
     }
-  }, [symbol, model, functions]);
+  }, [symbol, model, functions, terms]);
   if (set.fault) {
     const { start, end, message } = set.fault;
     const from = Math.max(0, start - 40);
