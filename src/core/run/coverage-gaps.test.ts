@@ -39,6 +39,16 @@ describe('a standard that is too uncertain', () => {
     expect(startCaution(coarse(), 'reference', day)).toMatch(/its U of 0\.6 K is more than the limit of 0\.2 K/);
     expect(startCaution(coarse(), 'bath', day)).toBeNull();
   });
+  it('is said where the least ratio of the rule is not reached', () => {
+    const asked = (minimumRatio: number) => {
+      const setup = thermometer();
+      return { ...setup, instrument: { ...setup.instrument, decisionRule: { kind: 'simple' as const, minimumRatio } } };
+    };
+    expect(startCaution(asked(4), 'reference', day)).toBeNull();
+    expect(startCaution(asked(40), 'reference', day)).toMatch(
+      /leaves a ratio of [\d.]+ to the limit, where the rule asks for 40/,
+    );
+  });
   it('and at review once more, of what was found', () => {
     const bench = new TestBench(coarse());
     bench.shown.reading = (state, slot) => placedPoint(state, slot)!.nominal!.toFixed(slot.observation.startsWith('S') ? 3 : 2);

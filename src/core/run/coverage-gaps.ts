@@ -1,7 +1,7 @@
 import { Absent, DocumentError, Undeterminable } from '../evaluate/faults';
 import { assignedOf } from '../evaluate/uses';
 import { kindOfSet } from '../evaluate/evaluate';
-import { decidingTolerance, limitsAt } from '../evaluate/results';
+import { decidingTolerance, limitsAt, ruleFor } from '../evaluate/results';
 import { noScope, pointsOf, type Point, type Scope, type Series, type Setting } from '../evaluate/setting';
 import { plainDecimal } from '../quantity/rounding';
 import { convertDifference, isSameKind, printedUnit } from '../quantity/unit';
@@ -66,10 +66,10 @@ export function coverageGaps(s: Setting, sets: readonly string[] = ['as-found', 
   return gaps;
 }
 
-/** A standard whose expanded uncertainty alone exceeds the limit at a point: nothing can be decided there. */
+/** A standard whose expanded uncertainty alone is too large at a point, for the limit or for the ratio that the rule asks for. */
 export type TooUncertain = { role: string; point: string; words: string };
 
-/** Points at which a standard is less certain than the limit that it is to serve, before anything is read. */
+/** Points at which a standard is less certain than its limit, or the least ratio, allows: before anything is read. */
 export function tooUncertain(s: Setting, sets: readonly string[] = ['as-found', 'as-left']): TooUncertain[] {
   const found: TooUncertain[] = [];
   for (const { series, use, role, scope } of placesOfUses(s, sets)) {
@@ -83,10 +83,15 @@ export function tooUncertain(s: Setting, sets: readonly string[] = ['as-found', 
         const { lower, upper } = limitsAt(s, tolerance, NaN, NaN, scope);
         const half = Math.min(...[lower, upper].flatMap((l) => (l === null || l === 0 ? [] : [Math.abs(l)])));
         const inUnit = convertDifference(U, unit, result.unit);
-        if (!Number.isFinite(half) || inUnit <= half) continue;
+        const least = ruleFor(s, series, result.decisionRule).minimumRatio ?? 1;
+        if (!Number.isFinite(half) || least * inUnit <= half * (1 + 1e-9)) continue;
         const as = (value: number) => `${plainDecimal(Number(value.toPrecision(3)))} ${printedUnit(result.unit as string)}`;
         const point = pointWords(series, scope.point!);
-        found.push({ role, point, words: `at ${point} its U of ${as(inUnit)} is more than the limit of ${as(half)}` });
+        const words =
+          inUnit > half
+            ? `at ${point} its U of ${as(inUnit)} is more than the limit of ${as(half)}`
+            : `at ${point} its U of ${as(inUnit)} leaves a ratio of ${plainDecimal(Number((half / inUnit).toPrecision(2)))} to the limit, where the rule asks for ${plainDecimal(least)}`;
+        found.push({ role, point, words });
       }
     } catch (error) {
       if (!(error instanceof Absent) && !(error instanceof DocumentError)) throw error;

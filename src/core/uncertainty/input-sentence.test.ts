@@ -31,6 +31,10 @@ describe('an input as one sentence', () => {
       'Gauge block is 3 mm, with a standard uncertainty of 0.1 mm, with 7 degrees of freedom.',
     ],
   ])('%j', (more, sentence) => expect(inputSentence(input(more))).toBe(sentence));
+  it('leaves out the verb where the name has one', () =>
+    expect(inputSentence(input({ name: 'Block warmer by', unit: 'K', fields: { value: '2' } }))).toBe(
+      'Block warmer by 2 K, exactly.',
+    ));
   it('shows what is not typed yet as a gap, and keeps what cannot be read as it was typed', () => {
     expect(inputSentence(input({ form: 'rectangular', fields: { mean: 'abc' } }))).toBe(
       'Gauge block is abc mm, anywhere within … of it.',

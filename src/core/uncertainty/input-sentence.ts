@@ -40,5 +40,8 @@ export function inputSentence(q: QuantityDraft): string {
   const dof = (q.fields['dof'] ?? '').trim();
   const freedom = dof && q.form !== 'student-t' ? `, with ${dof} degrees of freedom` : '';
   const said = q.source.trim() ? ` — ${q.source.trim()}` : '';
-  return `${q.name.trim() || q.symbol.trim() || 'An input'} ${known[q.form](field, q.fields)}${freedom}${said}.`;
+  const name = q.name.trim() || q.symbol.trim() || 'An input';
+  // A name such as "Block warmer than the gauge by" has its verb already.
+  const is = known[q.form](field, q.fields);
+  return `${name} ${/\b(by|of|at|to)$/.test(name) ? is.replace(/^is /, '') : is}${freedom}${said}.`;
 }

@@ -52,10 +52,12 @@ export function DistributionShape({
 }) {
   const at = (value: number) => width / 2 + (value / reach) * (width / 2 - 2);
   const scale = Math.abs(contribution) / moments[form].sd;
-  const points = grid.map(
+  const drawn = grid.filter((x) => densities[form](x) > 0);
+  const points = drawn.map(
     (x) =>
       `${at((x - moments[form].mean) * scale).toFixed(1)},${(height - 2 - (height - 6) * Math.min(1, densities[form](x))).toFixed(1)}`,
   );
+  const base = (x: number) => `${at((x - moments[form].mean) * scale).toFixed(1)},${height - 2}`;
   const isLine = Math.abs(contribution) === 0;
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="h-[30px] w-full max-w-[220px]" aria-hidden>
@@ -69,7 +71,7 @@ export function DistributionShape({
         <line x1={width / 2} x2={width / 2} y1="6" y2={height - 2} stroke="var(--color-verdigris)" strokeWidth="1.5" />
       ) : (
         <polygon
-          points={`${at(-scale)},${height - 2} ${points.join(' ')} ${at(scale)},${height - 2}`}
+          points={`${base(drawn[0]!)} ${points.join(' ')} ${base(drawn.at(-1)!)}`}
           fill="var(--color-verdigris-tint)"
           stroke="var(--color-verdigris)"
           strokeWidth="1.3"

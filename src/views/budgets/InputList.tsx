@@ -36,10 +36,10 @@ export function InputList({
         const fault = faultAt(i);
         return (
           <li key={i} className={`border-b border-rule ${open === i ? 'bg-verdigris-tint' : ''}`}>
-            <div className="grid grid-cols-[1fr_220px_8.5rem] items-center gap-x-3 max-md:grid-cols-[1fr_7rem]">
+            <div className="grid grid-cols-[1fr_220px_8.5rem] items-center gap-x-3 py-1 max-md:grid-cols-[1fr_7rem]">
               <button
                 type="button"
-                className="flex min-h-11 cursor-pointer items-baseline gap-3 py-2 text-left hover:underline"
+                className="flex min-h-11 cursor-pointer items-baseline gap-3 py-1 text-left hover:underline"
                 aria-expanded={open === i}
                 onClick={() => onOpen(open === i ? null : i)}
               >
