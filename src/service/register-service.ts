@@ -3,6 +3,7 @@ import { addDays, format, parseISO } from 'date-fns';
 import type { Laboratory } from '../core/certificate/certificate';
 import type { InstrumentSnapshot } from '../core/log/event-schema';
 import type { StandardDocument } from '../core/standard/standard-schema';
+import { isSameKind, printedUnit } from '../core/quantity/unit';
 import { database, isUniqueViolation, writing } from '../store/database';
 import { moveDates } from '../store/intervals';
 import * as register from '../store/register';
@@ -10,6 +11,7 @@ import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-lo
 import type { InstrumentEntry, LaboratoryEntry, StandardEntry } from '../core/register/entry-schemas';
 import { laboratoryZone, today } from './laboratory-time';
 import { isSamePerson } from '../core/register/person-name';
+import { proceduresFor } from './procedure-library';
 import { ServiceError } from './service-error';
 
 export type { InstrumentRow, StandardRow } from '../store/register';
@@ -88,8 +90,21 @@ async function withIdentification(identification: string, write: () => Promise<v
 const storedWith = (known: InstrumentSnapshot['stored'], { stored }: InstrumentEntry): InstrumentSnapshot['stored'] =>
   Object.fromEntries(Object.entries({ ...known, ...stored }).flatMap(([id, value]) => (value === null ? [] : [[id, value]])));
 
+/** Refuses a unit that no procedure of its kind can read: said now, and not when the run would begin. */
+async function requireServed({ kind, unit }: InstrumentEntry): Promise<void> {
+  const units = (await proceduresFor(kind)).flatMap(({ document }) => document.instrument.unit ?? []);
+  if (units.length === 0 || units.some((u) => isSameKind(u, unit))) return;
+  const read = [...new Set(units.map(printedUnit))].join(' or ');
+  throw new ServiceError(
+    400,
+    `An instrument of this kind is read in ${read}, or in another unit of the same quantity; ${printedUnit(unit)} is none.`,
+    ['unit'],
+  );
+}
+
 export async function addInstrument(entry: InstrumentEntry): Promise<string> {
   const db = await database();
+  await requireServed(entry);
   const id = randomUUID();
   await withIdentification(entry.identification, () =>
     register.saveInstrument(db, { ...entry, id, stored: storedWith({}, entry), lastCalibrated: null }),
@@ -99,6 +114,7 @@ export async function addInstrument(entry: InstrumentEntry): Promise<string> {
 
 export async function changeInstrument(id: string, entry: InstrumentEntry, seen: string | null = null): Promise<void> {
   const db = await database();
+  await requireServed(entry);
   await writing(db, async () => {
     // What a run writes is read and kept in one turn.
     const { instrument } = await getInstrument(id);

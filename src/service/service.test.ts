@@ -709,6 +709,15 @@ describe('the register', () => {
     expect(former.map((d) => [d.certificate!.number, d.items!.length])).toEqual([[document.certificate!.number, 47]]);
     expect(await refusalOf(addStandard(set))).toMatchObject({ status: 409 });
   });
+  it('refuses an instrument in a unit that no procedure of its kind reads, and takes another of the same quantity', async () => {
+    const entry = instrumentEntrySchema.parse({ ...instrument, identification: 'UNIT-1' });
+    expect(await refusalOf(addInstrument({ ...entry, unit: 'kPa' }))).toMatchObject({
+      status: 400,
+      path: ['unit'],
+      message: expect.stringContaining('is read in mm'),
+    });
+    await expect(addInstrument({ ...entry, unit: '[in_i]' })).resolves.toMatch(/^[0-9a-f-]{36}$/);
+  });
   it.each([
     [{ upper: 0 }, 'upper'],
     [{ usedLower: -1 }, 'usedLower'],
