@@ -2,6 +2,7 @@ import type { ProcedureDocument } from './document-schema';
 
 export type InstrumentDeclaration = {
   kind: string;
+  /** The unit in which its procedures see the register; missing where they name none. */ unit?: string;
   characteristics: ProcedureDocument['instrument']['characteristics'];
   lists: ProcedureDocument['instrument']['lists'];
   parts: ProcedureDocument['instrument']['parts'];
@@ -28,8 +29,10 @@ export function instrumentDeclarations(documents: readonly ProcedureDocument[]):
   return kinds.map((kind) => {
     const followed = documents.filter((d) => d.instrument.kinds.includes(kind));
     const own = followed.map((d) => d.instrument);
+    const unit = own.find((i) => i.unit !== undefined)?.unit;
     return {
       kind,
+      ...(unit === undefined ? {} : { unit }),
       characteristics: byId(own.flatMap((i) => i.characteristics)),
       lists: byId(own.flatMap((i) => i.lists)),
       parts: byId(own.flatMap((i) => i.parts)),

@@ -38,7 +38,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
   );
   const [kind, unit] = form.watch(['kind', 'unit']);
   const own = ownFields(unit.trim());
-  const declared = of(kind) && declaredFields(of(kind)!);
+  const declared = of(kind) && declaredFields(of(kind)!, unit);
   const kinds = [...new Set([...declarations.map((d) => d.kind), ...(kind ? [kind] : [])])];
 
   return (

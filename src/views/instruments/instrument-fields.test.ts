@@ -41,7 +41,7 @@ const faultsOf = (change: object) => parsed(change).error?.issues.map((i) => [i.
 
 describe('the form of an instrument', () => {
   it('asks what the procedures of its kind declare, in their units', () => {
-    const fields = declaredFields(of('thermometer'));
+    const fields = declaredFields(of('thermometer'), 'Cel');
     expect(fields.single.map((f) => f.name)).toEqual([
       'characteristics.limit',
       'characteristics.immersion',
@@ -49,7 +49,34 @@ describe('the form of an instrument', () => {
       'stored.offset',
     ]);
     expect(fields.single[0]).toMatchObject({ type: 'number', unit: 'K' });
-    expect(declaredFields(of('multimeter')).lists.length).toBeGreaterThan(0);
+    expect(declaredFields(of('multimeter'), 'V').lists.length).toBeGreaterThan(0);
+  });
+  it('asks what procedures count in their unit in that of the instrument, and keeps it in theirs', () => {
+    const inch: InstrumentValues = {
+      ...thermometer,
+      kind: 'outside-micrometer',
+      unit: '[in_i]',
+      lower: 0,
+      upper: 1,
+      usedLower: 0,
+      usedUpper: 1,
+      resolution: 0.0001,
+      characteristics: { limit: 0.00381 },
+      parts: {},
+      stored: {},
+    };
+    expect(declaredFields(of('outside-micrometer'), '[in_i]').single[0]).toMatchObject({ unit: '[in_i]' });
+    expect(typedInstrument(inch, declarations).characteristics['limit']).toBe('0.00015');
+    expect(parsed({}, inch).data?.characteristics).toEqual({ limit: 0.00381 });
+    expect(parsed({ characteristics: { limit: '0.0002' } }, inch).data?.characteristics).toEqual({ limit: 0.00508 });
+    // A difference of temperatures, beside one in °F.
+    const hot = { ...thermometer, unit: '[degF]', characteristics: { limit: 0.2 } };
+    expect(declaredFields(of('thermometer'), '[degF]').single[0]).toMatchObject({ unit: '[degF]' });
+    expect(typedInstrument(hot, declarations).characteristics['limit']).toBe('0.36');
+    expect(parsed({ characteristics: { limit: '0.9', immersion: '' }, stored: { offset: '1.8' } }, hot).data).toMatchObject({
+      characteristics: { limit: 0.5 },
+      stored: { offset: 1 },
+    });
   });
   it('sends back what it was opened with, nothing stored anew, and what it does not show', () => {
     const { data } = parsed({});

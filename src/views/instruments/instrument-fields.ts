@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import type { InstrumentSnapshot } from '../../core/log/event-schema';
+import { ownForm } from '../../core/evaluate/own-unit';
 import type { InstrumentDeclaration } from '../../core/procedure/declarations';
+import { isSameKind } from '../../core/quantity/unit';
 import { instrumentEntrySchema } from '../../core/register/entry-schemas';
 import { parseCertificateTable, type TableColumn } from '../../core/standard/certificate-table';
 import { shownNumber, typedNumber, typedText } from '../../ui/form/typed';
@@ -76,6 +78,29 @@ const hidden = <T>(all: Record<string, T>, declared: readonly { id: string }[] |
 
 const unitOf = (unit: unknown) => (typeof unit === 'string' ? { unit } : {});
 
+/** How a number that procedures declare in their unit is shown and typed for an instrument of another; null where as declared. */
+const formOf = (declared: InstrumentDeclaration | undefined, own: string, of: unknown) =>
+  declared?.unit === undefined || declared.unit === own || !isSameKind(declared.unit, own)
+    ? null
+    : ownForm({ document: declared.unit, own }, of);
+const clean = (value: number): number => Number(value.toPrecision(12));
+const inOwn = (declared: InstrumentDeclaration | undefined, own: string, of: unknown, value: number): number => {
+  const form = formOf(declared, own, of);
+  return form ? clean(form.toOwn(value)) : value;
+};
+/** A number as typed, in the declared unit; what stood there already stays as it was. */
+const asDeclared = (
+  declared: InstrumentDeclaration | undefined,
+  own: string,
+  of: unknown,
+  typed: number,
+  known: unknown,
+): number => {
+  if (typeof known === 'number' && inOwn(declared, own, of, known) === typed) return known;
+  const form = formOf(declared, own, of);
+  return form ? clean(form.toDocument(typed)) : typed;
+};
+
 /** The fields that every instrument has, in the unit it is entered in. */
 export const ownFields = (unit: string): Record<'names' | 'range' | 'used' | 'times' | 'ticks', FormField[]> => ({
   names: [
@@ -112,22 +137,24 @@ export const ownFields = (unit: string): Record<'names' | 'range' | 'used' | 'ti
   ],
 });
 
-/** The fields that the procedures of a kind ask for. */
-export const declaredFields = (declared: InstrumentDeclaration): Record<'single' | 'lists', FormField[]> => ({
+/** The fields that the procedures of a kind ask for, in the unit of the instrument where they count in it. */
+export const declaredFields = (declared: InstrumentDeclaration, own: string): Record<'single' | 'lists', FormField[]> => ({
   single: [
     ...declared.characteristics.map((c): FormField => ({
       name: `characteristics.${c.id}`,
       title: c.title,
       type: c.type === 'text' ? 'text' : 'number',
-      ...unitOf(c.unit),
-      ...(c.default === undefined ? {} : { hint: `Empty: ${String(c.default)}` }),
+      ...unitOf(formOf(declared, own, c.unit)?.unit ?? c.unit),
+      ...(c.default === undefined
+        ? {}
+        : { hint: `Empty: ${String(typeof c.default === 'number' ? inOwn(declared, own, c.unit, c.default) : c.default)}` }),
     })),
     ...declared.parts.map((p): FormField => ({ name: `parts.${p.id}`, title: `${p.title}: number on it`, type: 'text' })),
     ...declared.stored.map((s): FormField => ({
       name: `stored.${s.id}`,
       title: `${s.title}, now`,
       type: 'number',
-      ...unitOf(s.unit),
+      ...unitOf(formOf(declared, own, s.unit)?.unit ?? s.unit),
       hint: 'Empty: not known. Set anew by each adjustment',
     })),
   ],
@@ -143,12 +170,12 @@ export const declaredFields = (declared: InstrumentDeclaration): Record<'single'
 
 /** What stands in the fields before anything is typed, whatever kind is chosen. */
 export function typedInstrument(values: InstrumentValues, declarations: readonly InstrumentDeclaration[]): InstrumentTyped {
-  const each = (of: 'characteristics' | 'parts' | 'stored' | 'lists', text: (d: never, own: boolean) => string) =>
+  const each = (of: 'characteristics' | 'parts' | 'stored' | 'lists', text: (d: never, of: InstrumentDeclaration) => string) =>
     Object.fromEntries(
       [...declarations]
         // The kind of the instrument comes last: what it says stands.
         .sort((a, b) => Number(a.kind === values.kind) - Number(b.kind === values.kind))
-        .flatMap((d) => d[of].map((x) => [x.id, text(x as never, d.kind === values.kind)])),
+        .flatMap((d) => d[of].map((x) => [x.id, text(x as never, d)])),
     ) as Record<string, string>;
   const { usedLower, usedUpper, lower, upper } = values;
   return {
@@ -168,9 +195,15 @@ export function typedInstrument(values: InstrumentValues, declarations: readonly
     usedUpper: shownNumber(usedUpper),
     intervalMonths: shownNumber(values.intervalMonths),
     nextDue: values.nextDue ?? '',
-    characteristics: each('characteristics', ({ id }: { id: string }) => String(values.characteristics[id] ?? '')),
+    characteristics: each('characteristics', ({ id, unit }: { id: string; unit?: unknown }, of) => {
+      const value = values.characteristics[id] ?? '';
+      return String(typeof value === 'number' ? inOwn(of, values.unit, unit, value) : value);
+    }),
     parts: each('parts', ({ id }: { id: string }) => values.parts[id] ?? ''),
-    stored: each('stored', ({ id }: { id: string }) => shownNumber(storedNumber(values, id))),
+    stored: each('stored', ({ id, unit }: { id: string; unit?: unknown }, of) => {
+      const value = storedNumber(values, id);
+      return shownNumber(value === null ? null : inOwn(of, values.unit, unit, value));
+    }),
     lists: each('lists', (list: List) => listText(list, values.lists[list.id])),
     adjustmentAllowed: values.adjustmentAllowed,
     nextDateWanted: values.nextDateWanted ?? false,
@@ -235,12 +268,24 @@ export function instrumentFormSchema(values: InstrumentValues, declared: Instrum
         decisionRule: values.decisionRule,
         characteristics: {
           ...hidden(values.characteristics, d.characteristics),
-          ...stated(typed.characteristics, (v) => v !== null && v !== ''),
+          ...Object.fromEntries(
+            Object.entries(stated(typed.characteristics, (v) => v !== null && v !== '')).map(([id, v]) => {
+              const { unit } = d.characteristics.find((c) => c.id === id)!;
+              return [id, typeof v === 'number' ? asDeclared(declared, typed.unit, unit, v, values.characteristics[id]) : v];
+            }),
+          ),
         },
         parts: { ...hidden(values.parts, d.parts), ...stated(typed.parts, (v) => v !== '') },
         lists: { ...hidden(values.lists, d.lists), ...stated(typed.lists, (rows) => rows.length > 0) },
         // Only what was typed here: a run may have stored something since the form was opened.
-        stored: Object.fromEntries(Object.entries(typed.stored).filter(([id, value]) => value !== storedNumber(values, id))),
+        stored: Object.fromEntries(
+          Object.entries(typed.stored)
+            .map(([id, value]): [string, number | null] => {
+              const { unit } = d.stored.find((s) => s.id === id)!;
+              return [id, value === null ? null : asDeclared(declared, typed.unit, unit, value, storedNumber(values, id))];
+            })
+            .filter(([id, value]) => value !== storedNumber(values, id)),
+        ),
       }),
     )
     .pipe(instrumentEntrySchema);
