@@ -3,6 +3,7 @@ import { instanceTitle, seriesOf, setTitle, shownUnit } from '../../core/run/pla
 import { offeredResults } from '../../core/run/reading-rules';
 import { limitWords } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
+import { failuresIn, type Failure } from '../../core/run/failures';
 import { aggregatesIn, isSettled, setAsFound } from '../../core/run/run-results';
 import { placesKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
 import { ruleWords } from '../../ui/rule-words';
@@ -41,7 +42,7 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
   const places = useMemo(() => placesRead(plan), [plan]);
   const current: Shown | null = cursor
     ? { set: cursor.set, series: cursor.series, each: cursor.each ?? null }
-    : foundFirst(lastRead(state, places), places, onSelect === undefined);
+    : foundFirst(lastRead(state, places, onSelect === undefined), places, onSelect === undefined);
   const [chosen, setChosen] = useState<{ at: string; shown: Shown } | null>(null);
   const key = JSON.stringify(current);
   // What was chosen stays until the work moves on.
@@ -53,9 +54,13 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
   const inSet = places.filter((p) => p.set === shown.set);
   const allSeries = [...new Set(inSet.map((p) => p.series))];
   const inSeries = inSet.filter((p) => p.series === shown.series);
+  const failed = failedIn(state, shown.set);
   const note = (series: string, each?: string | null) => {
     const { taken, wanted } = progressOf(state, shown.set, series, each);
-    return taken === wanted ? '✓' : `${taken} of ${wanted}`;
+    if (taken !== wanted) return { note: `${taken} of ${wanted}` };
+    const here = failed.filter((f) => f.place.series === series && (each == null || (f.place.each ?? null) === each));
+    if (here.length === 0) return { note: '✓' };
+    return { note: here.some((f) => f.verdict !== 'not-determined') ? 'outside' : 'not determined', isFailed: true };
   };
   const series = seriesOf(state, shown.series)!;
   const pairWith = pairOf(state, places, shown);
@@ -82,7 +87,7 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
       <Tabs
         label="Which readings"
         inTabOrder={inTabOrder}
-        tabs={allSeries.map((id) => ({ id, title: seriesOf(state, id)!.title, note: note(id) }))}
+        tabs={allSeries.map((id) => ({ id, title: seriesOf(state, id)!.title, ...note(id) }))}
         shown={shown.series}
         onShow={(id) => show(inSet.find((p) => p.series === id)!)}
       >
@@ -92,7 +97,7 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
           tabs={inSeries.map((p) => ({
             id: p.each ?? '',
             title: instanceTitle(state, p.series, p.each),
-            note: note(p.series, p.each),
+            ...note(p.series, p.each),
           }))}
           shown={shown.each ?? ''}
           onShow={(each) => show(inSeries.find((p) => (p.each ?? '') === each)!)}
@@ -169,22 +174,33 @@ function pairOf(state: RunState, places: readonly Shown[], shown: Shown): string
   return shown.set === first ? read.at(-1)! : first;
 }
 
+/** What a set that is read to its end shows outside, or cannot decide. */
+const failedIn = (state: RunState, set: string): Failure[] => (isSettled(state, set) ? failuresIn(state, set) : []);
+
 /** A record opens on the first set that read the same, with what was left below it. */
 function foundFirst(shown: Shown | null, places: readonly Shown[], isRecord: boolean): Shown | null {
   if (!isRecord || !shown) return shown;
   return places.find((p) => p.series === shown.series && p.each === shown.each) ?? shown;
 }
 
+const isAt = (shown: Shown, place: Failure['place']): boolean =>
+  shown.series === place.series && (place.each === undefined || shown.each === place.each);
+
 /** What was read last: where a finished run, or one between its readings, is opened. */
-function lastRead(state: RunState, places: readonly Shown[]): Shown | null {
+function lastRead(state: RunState, places: readonly Shown[], isRecord: boolean): Shown | null {
   const last = [...state.readings].reverse().find((r) => !r.struck);
   const item = last ? null : state.plan.find((i) => i.type === 'reading');
   const slot = last?.slot ?? (item?.type === 'reading' ? slotOf(item) : null);
   if (!slot) return places[0] ?? null;
-  // A finished set is shown from its first judged series on.
+  // A record is opened for what was found.
+  const set = isRecord ? setAsFound(state) : slot.set;
+  // A finished set is shown where it fails first, else from its first judged series on.
+  const [failure] = failedIn(state, set);
+  const failed = failure && places.find((p) => p.set === set && isAt(p, failure.place));
+  if (failed) return failed;
   const judged = places.find(
     (p) =>
-      p.set === slot.set &&
+      p.set === set &&
       seriesOf(state, p.series)!.results.some((r) => (r.tolerance ?? r.tolerances) !== undefined) &&
       !seriesOf(state, p.series)!.gate,
   );

@@ -1,7 +1,12 @@
 import type { ReactNode } from 'react';
 import * as Radix from '@radix-ui/react-tabs';
 
-export type Tab = { id: string; title: string; note?: string };
+export type Tab = {
+  id: string;
+  title: string;
+  note?: string;
+  /** Whether the note says that something failed. */ isFailed?: boolean;
+};
 
 /** Chooses what stands below. During a run the keys belong to the readings, so tabs are left out of the tab order. */
 export function Tabs({
@@ -39,7 +44,12 @@ export function Tabs({
                 })}
             className={`cursor-pointer border-b-2 px-3 py-1.5 ${shown === tab.id ? 'border-ink font-bold' : 'border-transparent'}`}
           >
-            {tab.title} {tab.note && <span className="figure text-sm font-normal text-soft">{tab.note}</span>}
+            {tab.title}{' '}
+            {tab.note && (
+              <span className={tab.isFailed ? 'text-sm font-bold text-brick' : 'figure text-sm font-normal text-soft'}>
+                {tab.note}
+              </span>
+            )}
           </Radix.Trigger>
         ))}
       </Radix.List>
