@@ -19,6 +19,7 @@ import soundLevelMeter from './sound-level-meter.json' with { type: 'json' };
 import sourceCalibrator from './source-calibrator.json' with { type: 'json' };
 import thermalConductivityMeter from './thermal-conductivity-meter.json' with { type: 'json' };
 import thermocoupleIndicator from './thermocouple-indicator.json' with { type: 'json' };
+import torqueTransducerWithIndicator from './torque-transducer-with-indicator.json' with { type: 'json' };
 import transducerWithIndicator from './transducer-with-indicator.json' with { type: 'json' };
 import ultrasonicThicknessGauge from './ultrasonic-thickness-gauge.json' with { type: 'json' };
 import waterActivityMeter from './water-activity-meter.json' with { type: 'json' };
@@ -47,6 +48,7 @@ export const families = [
   sourceCalibrator,
   thermalConductivityMeter,
   thermocoupleIndicator,
+  torqueTransducerWithIndicator,
   transducerWithIndicator,
   ultrasonicThicknessGauge,
   waterActivityMeter,

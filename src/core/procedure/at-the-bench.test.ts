@@ -260,6 +260,13 @@ describe('an electrical, acoustic or other quantity', () => {
     });
     expect(aggregate(lean, 'centring', 'tilt').verdict).toBe('fail');
   });
+  it('a torque transducer is read in torque, and no force serves it', () => {
+    const { standards } = example('torque-transducer-with-indicator').document;
+    expect(standards.map((r) => r.unit)).toEqual(['N.m', 'N.m']);
+    const ofForce = example('transducer-with-indicator').document.standards.flatMap((r) => r.kinds ?? []);
+    expect(standards.flatMap((r) => r.kinds ?? []).filter((k) => ofForce.includes(k))).toEqual([]);
+    expect(() => found('torque-transducer-with-indicator', (input) => (input.instrument['unit'] = 'kN'))).toThrow(/in N·m/);
+  });
   it('a transducer without equivalents from its certificate is not calibrated by invented ones', () => {
     const { document, input } = example('transducer-with-indicator');
     const bare = { ...input, instrument: { ...input.instrument, characteristics: {} } } as unknown as Case;
@@ -320,5 +327,125 @@ describe('limits and conditions', () => {
     const without = found('calliper', () => undefined);
     expect(without.series.map((s) => s.id)).not.toContain('inside');
     expect(() => found('calliper', (input) => (input['choices'] = { inside: 'yes' }))).toThrow('Nobody fills the role ring');
+  });
+});
+
+describe('what is found goes into the budget', () => {
+  const uncertainty = (id: string, change: (input: Raw) => void, series: string, symbol: string) => {
+    const entry = found(id, change).series.find((s) => s.id === series)!;
+    const result = entry.points.flatMap((p) => p.results[symbol] ?? [])[0]!;
+    return isDetermined(result) ? result.standardUncertainty : NaN;
+  };
+  it('a dry block is as uncertain as its axis, holes and load were found, not as their limits', () => {
+    const axis = (P: string) =>
+      uncertainty(
+        'dry-block-calibrator',
+        (input) => {
+          for (const o of input.observations)
+            if (o.series === 'depth' && o.point === 'p3')
+              o.readings = [
+                { S: '299.951', P },
+                { S: '299.950', P },
+              ];
+        },
+        'error',
+        'E',
+      );
+    // A whole kelvin along the axis: ±1 K, that is 0.58 K.
+    expect(axis('298.940')).toBeGreaterThan(0.55);
+    expect(axis('299.930')).toBeLessThan(0.06);
+  });
+  it('faces of a micrometer count as their bands show', () => {
+    const U = (bands: number) =>
+      uncertainty('outside-micrometer', (input) => (input['steps'] = { flatness: bands, parallelism: 0 }), 'error', 'E');
+    const share = (Math.sqrt(U(20) ** 2 - U(0) ** 2) * Math.sqrt(3)) / 20;
+    expect(share).toBeCloseTo(0.00015, 8);
+  });
+  it('a length bar is compared there and back: a steady drift of the machine cancels, and the round is to close', () => {
+    const drifting = (each: number) =>
+      found('length-bar', (input) => {
+        for (const o of input.observations)
+          o.readings = o.readings.map((r, i) =>
+            Object.fromEntries(['A1', 'B1', 'B2', 'A2'].map((id, n) => [id, (Number(r[id]) + each * (4 * i + n)).toFixed(2)])),
+          );
+      });
+    const [still, moving] = [drifting(0), drifting(0.1)];
+    estimates(moving, 'length', 'E').forEach((E, i) => expect(E).toBeCloseTo(estimates(still, 'length', 'E')[i]!, 6));
+    expect(aggregate(still, 'length', 'closing').verdict).toBe('pass');
+    expect(aggregate(moving, 'length', 'closing').verdict).toBe('fail');
+  });
+});
+
+describe('what is chosen or stated decides', () => {
+  it('the statement of a source: that for ninety days is narrower, and both are shown', () => {
+    const limit = (limits: string) => {
+      const [first] = found('source-calibrator', (input) => (input['choices'] = { limits })).series[0]!.points;
+      return (first!.results['E'] as { limits: { upper: number } }).limits.upper;
+    };
+    expect(limit('days')).toBeLessThan(limit('year'));
+  });
+  it('the cut-off of a specimen: its certificate, else the spacing of its grooves, else its Ra (ISO 4288)', () => {
+    const { document, input } = example('roughness-tester');
+    const cutOff = (properties: Record<string, number>, item: number) => {
+      const changed = structuredClone(input) as Raw & { standards: { specimens: { items: { properties?: object }[] }[] } };
+      const all = changed.standards.specimens[0]!.items;
+      all[item]!.properties = { ...all[item]!.properties, ...properties };
+      const s = settingOf(document, caseSchema.parse(changed));
+      const ra = s.series.get('ra')!;
+      const instance = ra.instances[item]!;
+      const step = ra.doc.steps.find((x) => x.id === 'cutOff')!;
+      const scope = { ...noScope('as-found', []), series: ra, instance, point: pointsOf(s, ra, instance)[0]! };
+      return numberOf(s, { is: (step as { is: string }).is }, scope);
+    };
+    expect(cutOff({ cutOff: 2.5, spacing: 0.1 }, 0)).toBe(2.5);
+    expect(cutOff({ cutOff: 0, spacing: 0.1 }, 0)).toBe(0.25);
+    expect(cutOff({ cutOff: 0, spacing: 0 }, 0)).toBe(0.8);
+    expect(cutOff({ cutOff: 0, spacing: 0 }, 1)).toBe(2.5);
+  });
+  it('turns are those of the coil on the bench: the fewest that reach the range', () => {
+    const [a60, a600] = found('clamp-meter', () => undefined).series.filter((s) => s.id === 'alternating');
+    const turns = (entry: typeof a60) =>
+      (entry!.points[0]!.results['E'] as { contributions: { symbol: string; sensitivity: number }[] }).contributions.find(
+        (c) => c.symbol === 'c',
+      )!.sensitivity;
+    expect(Math.abs(turns(a60))).toBeCloseTo(10, 3);
+    expect(Math.abs(turns(a600))).toBeCloseTo(50, 3);
+  });
+  it('an unmatched probe is compared by the class that was ordered', () => {
+    const U = (limits: string) => {
+      const [, middle] = found('matched-probe-and-transmitter', (input) => {
+        input['choices'] = { order: 'match', equation: 'AB', limits };
+      }).series[0]!.points;
+      return (middle!.results['W'] as { standardUncertainty: number }).standardUncertainty;
+    };
+    expect(U('iecB') ** 2 - U('iecA') ** 2).toBeCloseTo((0.675 ** 2 - 0.3 ** 2) / 3, 6);
+  });
+  it('corrections of the manual are added to what a sound-level meter shows by electricity', () => {
+    const at = (correction: number) =>
+      estimates(
+        found('sound-level-meter', (input) => {
+          const { responses } = (input.instrument as { lists: { responses: { nominal: number; correction: number }[] } }).lists;
+          responses.find((r) => r.nominal === 8000)!.correction = correction;
+        }),
+        'weighting',
+        'D',
+      );
+    const moved = at(0.4).map((D, i) => D! - at(0)[i]!);
+    expect(moved.filter((d) => Math.abs(d - 0.4) < 1e-9)).toHaveLength(3);
+    expect(moved.filter((d) => Math.abs(d) > 1e-9)).toHaveLength(3);
+  });
+  it('a multimeter is read at zero before it is zeroed, and at both ends of its frequencies', () => {
+    const off = found('multimeter', (input) => {
+      for (const o of input.observations) if (o.series === 'zeroVolts') o.readings = [{ R: '0.004' }];
+    });
+    expect(verdicts(off, 'zeroVolts')).toContain('fail');
+    const acv = example('multimeter').document.series.find((s) => s.id === 'acv')!;
+    expect(acv.points!.table!.map((r) => (r['frequency'] as { is: string }).is)).toEqual([
+      'each.low',
+      'each.middle',
+      'each.middle',
+      'each.middle',
+      'each.high',
+    ]);
   });
 });
