@@ -71,8 +71,9 @@ test('the soak runs on over a reload and shows on the bench', async ({ page, ser
   const address = await startRun(page, server, 'qm-0121');
   await expect(page.getByLabel('Number engraved on the frame')).toBeFocused();
   await enter(page, 'QM-0121');
-  for (const next of ['free of damage', 'wiped clean', 'Which unit']) {
+  for (const next of ['free of damage', 'wiped clean', 'worse one show', 'on both together', 'the unit in which']) {
     await expect(page.getByRole('heading', { name: new RegExp(next) })).toBeVisible();
+    if (/show|both/.test(next)) await page.keyboard.type('1');
     await page.keyboard.press('Enter');
   }
   await expect(page.getByRole('heading', { name: /box of blocks/ })).toBeVisible();

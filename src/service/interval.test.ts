@@ -48,7 +48,7 @@ beforeAll(async () => {
   await shelveProcedures(db);
   today = await laboratoryDay();
   await seedDemo(db, today);
-}, 180_000);
+}, 300_000);
 afterAll(() => {
   db.$client.close();
   rmSync(folder, { recursive: true, force: true });

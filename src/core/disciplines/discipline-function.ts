@@ -1,5 +1,7 @@
 import type { Applied } from '../uncertainty/model-compile';
 import { formula, type Formula } from '../formula/formula';
+import { plainDecimal } from '../quantity/rounding';
+import { printedUnit } from '../quantity/unit';
 
 export type Parameter = { id: string; title: string; unit: string };
 
@@ -39,6 +41,10 @@ export function requireWithin(name: string, value: number, { of, from, to }: Ran
     );
 }
 
+/** A number as it is said: to six digits, with its unit. */
+const withUnit = (value: number, unit: string): string =>
+  [plainDecimal(Number(value.toPrecision(6))), printedUnit(unit)].filter(Boolean).join(' ');
+
 type Closed = Omit<DisciplineFunction, 'evaluate'> & {
   /** The function in the model language over its parameters' ids; the first branch whose condition holds. */
   branches: readonly { when?: (args: readonly number[]) => boolean; is: string }[];
@@ -52,7 +58,7 @@ export function closedFunction({ branches, ranges, ...about }: Closed): Discipli
     const { value, gradient } = model.evaluate(model.symbols.map((s) => args[about.parameters.findIndex((p) => p.id === s)]!));
     if (!Number.isFinite(value))
       throw new OutsideValidityError(
-        `${about.name} has no value at ${args.map((a) => Number(a.toPrecision(6))).join(', ')}: it holds for ${about.validity}.`,
+        `${about.title}: nothing follows from ${args.map((a, i) => `a ${about.parameters[i]!.title} of ${withUnit(a, about.parameters[i]!.unit)}`).join(' and ')}; it holds for ${about.validity}. Read it again, or take the cause away first.`,
       );
     return {
       value,

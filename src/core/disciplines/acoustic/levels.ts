@@ -38,6 +38,10 @@ const weighting = (letter: 'A' | 'C', response: (f: string) => string) =>
 export const weightingA = weighting('A', responseA);
 export const weightingC = weighting('C', responseC);
 
+const sourceAndBackground = [
+  { id: 'a', title: 'level with the source', unit: 'dB' },
+  { id: 'b', title: 'background', unit: 'dB' },
+] as const;
 const twoLevels = [
   { id: 'a', title: 'level', unit: 'dB' },
   { id: 'b', title: 'level', unit: 'dB' },
@@ -61,9 +65,9 @@ export const levelDifference = closedFunction({
   name: 'levelDifference',
   title: 'Level without its background',
   discipline: 'acoustic',
-  parameters: twoLevels,
+  parameters: sourceAndBackground,
   unit: 'dB',
-  validity: 'a above b',
+  validity: 'a level above its background',
   source: 'ISO 1996-2, difference of mean squares',
   branches: [{ is: '10 * log10(10^(a / 10) - 10^(b / 10))' }],
   ranges: [],
