@@ -36,7 +36,8 @@ function expected(readings: string[][], stacks: Block[][], years: number) {
       (L * 0.4 * 1e-6) / third,
       (L * 0.2 * 2e-6) / third,
       (L * 1.15e-5 * 0.3) / third,
-      0.0005 / third,
+      // One band on the worse face, two over both.
+      (0.00015 * 3) / third,
     ];
     const u = Math.sqrt(parts.reduce((s, p) => s + p * p, 0));
     return {
