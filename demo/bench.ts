@@ -5,6 +5,7 @@ import type { Setting } from '../src/core/evaluate/setting';
 import { caseOf, settingOfRun } from '../src/core/run/run-case';
 import { settingIn } from '../src/core/run/run-results';
 import { numberAt, scopeAt } from '../src/core/run/run-scope';
+import { observedResolution } from '../src/core/run/reading-rules';
 import { plainDecimal } from '../src/core/quantity/rounding';
 import { placedPoint, type RunState, type Slot } from '../src/core/run/run-state';
 import { files } from './bench-files';
@@ -175,7 +176,11 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
         const value = numberAt(s, { is }, place);
         if (value === undefined) throw new Error(`What ${slot.series}.${slot.observation} shows cannot be told: ${is}`);
         if (shown.file) return { text: files[shown.file](value, r) };
-        const step = shown.step ?? numberAt(s, observation.resolution, place) ?? state.instrument.resolution;
+        const step =
+          shown.step ??
+          numberAt(s, observation.resolution, place) ??
+          observedResolution(state, slot, observation) ??
+          state.instrument.resolution;
         return { value: value + (shown.noise ?? 0.3 * step) * normalDeviate(r), step };
       },
       condition: (id, r) => {

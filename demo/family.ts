@@ -47,6 +47,7 @@ const familySchema = z.strictObject({
         runs: number,
         dueInDays: number,
         spoilsBefore: number.optional(),
+        draw: number.optional(),
       }),
     )
     .min(1),
@@ -69,12 +70,13 @@ export function readFamily(raw: unknown): DemoFamily {
     standards,
     open,
     bench,
-    instruments: instruments.map(({ runs, dueInDays, spoilsBefore, ...own }) => ({
+    instruments: instruments.map(({ runs, dueInDays, spoilsBefore, draw, ...own }) => ({
       ...same,
       truth: benchTruth(bench),
       runs,
       dueInDays,
       ...(spoilsBefore === undefined ? {} : { spoilsBefore }),
+      ...(draw === undefined ? {} : { draw }),
       row: { ...common, ...own },
     })),
   };

@@ -16,6 +16,7 @@ export type DemoInstrument = {
   /** Days from the demo day to the next due date. */ dueInDays: number;
   truth: (random: () => number) => Truth;
   /** Before which of its runs, from 0, something happened to it. */ spoilsBefore?: number;
+  /** Which of its possible pasts is shown; the first where none is named. */ draw?: number;
 };
 
 const shop = 'Quillmere Works';
@@ -177,9 +178,11 @@ export const instruments: DemoInstrument[] = [
   { ...transmitter('QP-22', 'Blower room, reservoir', 300, 2, 515, 'transmitter'), spoilsBefore: 1 },
   transmitter('QP-25', 'Console, wind display', 600, 2, 19, 'loop'),
   ...moreInstruments,
-  ...families.flatMap((f) => f.instruments),
+  ...families.slice(0, -1).flatMap((f) => f.instruments),
   thermometer('QT-21', 'CP2-41220', 'Organ case, swell', 2, 14),
   thermometer('QT-22', 'CP2-41221', 'Organ case, great', 2, 14),
   thermometer('QT-23', 'CP2-41222', 'Organ case, pedal', 2, 14),
   ...windChests,
+  // What came to the works last stands last: those before it keep their pasts.
+  ...families.slice(-1).flatMap((f) => f.instruments),
 ];

@@ -82,7 +82,7 @@ export async function seedDemo(db: Database, today: string, onRun?: (done: numbe
   const truths = new Map<string, Truth>();
   const past: Played[] = [];
   for (const [index, demo] of instruments.entries()) {
-    const random = seededRandom(seed + index * 7919);
+    const random = seededRandom(seed + index * 7919 + (demo.draw ?? 0));
     const truth = demo.truth(random);
     const row = instrumentRow(demo);
     rows.set(row.id, row);

@@ -122,7 +122,7 @@ const families: Family[] = [
     measured: '11',
     // A zero has no place behind its range.
     shows: (sentence) =>
-      (/^[^,:]+:/.test(sentence) ? 0 : /Nine tenths/.test(sentence) ? 540 : nominalIn(sentence, 'V|mA|kΩ')).toFixed(
+      (/, Zero/.test(sentence) ? 0 : /Nine tenths/.test(sentence) ? 540 : nominalIn(sentence, 'V|mA|kΩ')).toFixed(
         decimals[/^[^,:]+/.exec(sentence)![0]]!,
       ),
   },

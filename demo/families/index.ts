@@ -48,8 +48,8 @@ export const families = [
   sourceCalibrator,
   thermalConductivityMeter,
   thermocoupleIndicator,
-  torqueTransducerWithIndicator,
   transducerWithIndicator,
   ultrasonicThicknessGauge,
   waterActivityMeter,
+  torqueTransducerWithIndicator,
 ].map(readFamily);

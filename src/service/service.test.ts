@@ -143,7 +143,7 @@ describe('the demo works', () => {
       }
     }
     expect(asked).toBeGreaterThan(95);
-  }, 60_000);
+  }, 180_000);
   it('what an instrument is left at is what it is found at next, but for drift of some micrometres', async () => {
     const { history } = await getInstrument('qm-0113');
     const ordered = history.filter((r) => r.status === 'finished').reverse();

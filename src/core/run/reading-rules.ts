@@ -54,7 +54,9 @@ export function observedResolution(state: RunState, place: Place, observation: O
   const role = roleOf(state, place.series, observation);
   if (role) {
     const own = state.standards[role]?.[0]?.document;
-    return own?.resolution && own.unit === observedUnit(state, place, observation) ? own.resolution : null;
+    const part = own?.parts?.find((p) => p.id === seriesOf(state, place.series)?.uses[observation.of]?.part);
+    const resolution = part?.resolution ?? own?.resolution;
+    return resolution && (part?.unit ?? own?.unit) === observedUnit(state, place, observation) ? resolution : null;
   }
   return observation.of === 'instrument' && observedUnit(state, place, observation) === state.instrument.unit
     ? state.instrument.resolution
@@ -86,6 +88,20 @@ function alike(state: RunState, slot: Slot): number[] {
       }),
     ),
   );
+}
+
+/** A tenth of the way from a point to the next one of its instance, else of its series; null where there is no other. */
+function tenthOfSpacing(state: RunState, { set, series, each }: Slot, nominal: number): number | null {
+  const least = (isIn: (each: string | undefined) => boolean): number =>
+    state.plan.reduce((near, i) => {
+      if (i.type !== 'reading' || i.set !== set || i.series !== series || !isIn(i.each)) return near;
+      const other = shownNominal(state, { set, series, ...(i.each === undefined ? {} : { each: i.each }), point: i.point });
+      const apart = other === undefined ? Infinity : Math.abs(other - nominal);
+      return apart > 1e-9 * Math.abs(nominal) ? Math.min(near, apart) : near;
+    }, Infinity);
+  const own = least((other) => other === each);
+  const spacing = Number.isFinite(own) ? own : least(() => true);
+  return Number.isFinite(spacing) ? spacing / 10 : null;
 }
 
 /**
@@ -120,7 +136,15 @@ export function expectationOf(state: RunState, slot: Slot, typed: number): Expec
     const isKnown = others.length > (isOneOfSeveral ? 0 : 1);
     const empty = isOneOfSeveral && Math.abs(typed) < Math.abs(typed - nominal) ? 0 : nominal;
     const value = isKnown ? mean(others) : empty;
-    return { ...base, value, of: isKnown ? 'the other readings here' : 'the point', width: undoubted(limit, resolution, size) };
+    const width = undoubted(limit, resolution, size);
+    // A standard that is read stands near its point, however wide the limits of the instrument are.
+    const near = observation.of === 'instrument' ? null : tenthOfSpacing(state, slot, nominal);
+    return {
+      ...base,
+      value,
+      of: isKnown ? 'the other readings here' : 'the point',
+      width: near === null ? width : Math.min(width, Math.max(near, 10 * (resolution ?? 0))),
+    };
   }
   if (others.length === 0) return null;
   const value = mean(others);

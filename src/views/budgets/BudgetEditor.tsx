@@ -251,7 +251,14 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
         {result && document ? (
           <>
             <BudgetOutcome result={result} symbol={draft.symbol} unit={draft.unit} names={names}>
-              <LimitStack result={result} unit={draft.unit} typed={typedLimit} limit={limit} onType={setTypedLimit} />
+              <LimitStack
+                result={result}
+                unit={draft.unit}
+                typed={typedLimit}
+                limit={limit}
+                fault={typedLimit.trim() === '' || read.ok ? null : read.message}
+                onType={setTypedLimit}
+              />
             </BudgetOutcome>
             <MontecarloPanel budget={document} first={result} />
           </>

@@ -10,12 +10,14 @@ export function LimitStack({
   unit,
   typed,
   limit,
+  fault,
   onType,
 }: {
   result: BudgetResult;
   unit: string;
   typed: string;
   /** What was typed, as a number; null where there is none. */ limit: number | null;
+  /** Why what was typed is no number. */ fault: string | null;
   onType: (text: string) => void;
 }) {
   const U = result.expandedUncertainty;
@@ -43,6 +45,11 @@ export function LimitStack({
         />
         {printedUnit(unit)}
       </label>
+      {fault && (
+        <p className="fault mt-1 text-sm" role="alert">
+          {fault}
+        </p>
+      )}
       <svg viewBox={`0 0 ${width} ${height}`} className="mt-2 w-full" role="img" aria-label="Contributions stacked to U">
         <line x1="0" x2={width} y1={height - 8} y2={height - 8} stroke="var(--color-rule)" />
         {parts.map((p) => (

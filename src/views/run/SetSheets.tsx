@@ -192,10 +192,9 @@ function lastRead(state: RunState, places: readonly Shown[], isRecord: boolean):
   const item = last ? null : state.plan.find((i) => i.type === 'reading');
   const slot = last?.slot ?? (item?.type === 'reading' ? slotOf(item) : null);
   if (!slot) return places[0] ?? null;
-  // A record is opened for what was found.
-  const set = isRecord ? setAsFound(state) : slot.set;
-  // A finished set is shown where it fails first, else from its first judged series on.
-  const [failure] = failedIn(state, set);
+  const { set } = slot;
+  // A finished set is shown where it fails first, a record and what is inside from its first judged series on.
+  const [failure] = isRecord ? [] : failedIn(state, set);
   const failed = failure && places.find((p) => p.set === set && isAt(p, failure.place));
   if (failed) return failed;
   const judged = places.find(
