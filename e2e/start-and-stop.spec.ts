@@ -83,13 +83,15 @@ test.describe('data', () => {
   test('of a laboratory is never wiped', async () => {
     const file = demoCopy();
     expect(await refusal(await environment(file), ['--fresh'])).toContain('Only the demo can be made anew');
+    const instruments = await ask(file, 'SELECT count(*) FROM instruments');
     const client = createClient({ url: `file:${file}` });
     await client.execute("UPDATE laboratory SET name = 'Somebody’s own'");
     await client.execute('DELETE FROM facts');
     client.close();
     expect(await refusal(await environment(file), ['--demo', '--fresh'])).toContain("a laboratory's own data");
     expect(await refusal(await environment(file), ['--demo'])).toContain("a laboratory's own data");
-    expect(Number(await ask(file, 'SELECT count(*) FROM instruments'))).toBe(116);
+    expect(Number(instruments)).toBeGreaterThan(0);
+    expect(await ask(file, 'SELECT count(*) FROM instruments')).toBe(instruments);
   });
   test('of the demo is made anew when asked, but not while a server uses it', async () => {
     const file = demoCopy();

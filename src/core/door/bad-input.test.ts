@@ -12,7 +12,11 @@ type Input = {
 };
 type Raw = {
   example: { input: Input } | { input: Input }[];
-  series: { uses: Record<string, object>; points: unknown; results: { tolerances: { tolerance: { terms: { range?: unknown }[] } }[] }[] }[];
+  series: {
+    uses: Record<string, object>;
+    points: unknown;
+    results: { tolerances: { tolerance: { terms: { range?: unknown }[] } }[] }[];
+  }[];
 };
 
 /** The worked example of a procedure with something wrong in it, asked at the door. */
