@@ -189,7 +189,7 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
       },
       measured: (id, state, place) => {
         const is = bench.measured?.[id] ?? 0;
-        return typeof is === 'number' ? is : Math.round(numberAt(settingIn(state, place.set), { is }, place) ?? 0);
+        return typeof is === 'number' ? is : Number((numberAt(settingIn(state, place.set), { is }, place) ?? 0).toPrecision(4));
       },
       stored: (_id, proposed) => ({ after: plainDecimal(Number((proposed ?? 0).toPrecision(9))) }),
       adjusted: () => {

@@ -108,7 +108,7 @@ const weights: Family = {
   kind: 'weight',
   unit: 'g',
   procedure: 'weights-by-substitution',
-  standards: { weights: ['weights-e'], comparator: ['comparator-1'] },
+  standards: { weights: ['weights-e'], comparator: ['comparator-1', 'comparator-2'] },
   choices: { class: 'M1' },
   truth: weightsTruth,
   lower: 1,

@@ -65,6 +65,7 @@ export const moreStandards: DemoStandard[] = [
       designation: 'Roughness specimen, fine triangles',
       unit: 'um',
       items: [item('rsF', 'F', 0.4, 0.395, 0.012)],
+      properties: { cutOff: 0.25, spacing: 0.1 },
     },
   },
   {
@@ -133,7 +134,22 @@ export const moreStandards: DemoStandard[] = [
       designation: 'Comparator, 320 g',
       unit: 'g',
       resolution: 0.00001,
-      properties: { sensitivity: 0.01, centring: 0.00001 },
+      items: [item('cmp1', 'QM-CMP-1', 320, 320, 0)],
+      properties: { sensitivity: 0.01, centring: 0.00001, window: 1, scatter: 0.0000045 },
+    },
+  },
+  {
+    id: 'comparator-2',
+    place: 'Balance room, stone table',
+    certificate: null,
+    document: {
+      identification: 'QM-CMP-2',
+      kind: 'comparator',
+      designation: 'Comparator, 22 g',
+      unit: 'g',
+      resolution: 0.000001,
+      items: [item('cmp2', 'QM-CMP-2', 22, 22, 0)],
+      properties: { sensitivity: 0.01, centring: 0.000001, window: 0.1, scatter: 0.00000045 },
     },
   },
   {
@@ -146,7 +162,7 @@ export const moreStandards: DemoStandard[] = [
       designation: 'Reference sound calibrator, 94 dB and 114 dB',
       unit: 'dB',
       items: [item('l94', '94', 94, 94.03, 0.06), item('l114', '114', 114, 114.02, 0.06)],
-      properties: { pressureCoefficient: 0.002 },
+      properties: { pressureCoefficient: 0.002, frequency: 1000 },
     },
   },
   {
@@ -171,6 +187,7 @@ export const moreStandards: DemoStandard[] = [
       identification: 'QM-MS-1',
       kind: 'multifunction-source',
       designation: 'Multifunction source',
+      properties: { validMonths: 12 },
       parts: [
         {
           id: 'dcv',

@@ -175,7 +175,8 @@ export function weightsTruth(random: Random): Truth {
       if (!off.has(slot.point)) off.set(slot.point, 0.25 * normalDeviate(random));
       const limit = formula(state, slot, 'mpe(point.nominal)') / 1000;
       const test = slot.observation.startsWith('T') ? limit * (spoilt && slot.point === 'p3' ? -1.3 : off.get(slot.point)!) : 0;
-      return { value: nominal + test + 0.000004 * normalDeviate(r), step: 0.00001 };
+      const step = formula(state, slot, 'comparator.resolution');
+      return { value: nominal + test + 0.4 * step * normalDeviate(r), step };
     },
     {
       ages: (r) => {

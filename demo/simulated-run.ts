@@ -2,7 +2,7 @@ import { actSchema, type NewAct, type RecordedEvent } from '../src/core/log/even
 import { dayIn } from '../src/core/quantity/day-in-zone';
 import { withPlan } from '../src/core/run/act-plan';
 import { admit } from '../src/core/run/admit';
-import { nextItem, stepOf } from '../src/core/run/next-step';
+import { nextItem, waitMinutes } from '../src/core/run/next-step';
 import { decimalsNeeded } from '../src/core/run/place-words';
 import { observationOf } from '../src/core/run/reading-rules';
 import { runState, slotOf, withEvent, type RunState } from '../src/core/run/run-state';
@@ -91,11 +91,10 @@ class PlayedRun {
   /** Seconds that pass before something is done: those of the hands, and of a wait that somebody comes back from. */
   secondsFor(entry: NewAct): number {
     const item = nextItem(this.state);
-    const step = entry.type === 'wait-ended' && item?.type === 'step' ? stepOf(this.state, item) : undefined;
     // What is to stand is let stand.
     if (item?.type === 'reading') return observationOf(this.state, slotOf(item))?.settleSeconds ?? 0;
     // Whoever started it may be called away; it is ended when somebody comes back.
-    return step?.kind === 'wait' ? step.minutes * 60 + this.between(30, 900) : 0;
+    return entry.type === 'wait-ended' ? waitMinutes(this.state) * 60 + this.between(30, 900) : 0;
   }
 
   between(low: number, high: number): number {

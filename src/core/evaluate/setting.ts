@@ -181,7 +181,8 @@ export function sourcesOf(s: Setting, series: Series | null, use: string): Sourc
   }
   const unit = doc?.unit ?? declared?.unit;
   const sources = standards.flatMap((standard): Source[] => {
-    if (!standard.parts) return [{ standard, content: { id: '', ...standard }, unit }];
+    // Where no use names a part, it is the standard as a whole.
+    if (!standard.parts || !doc) return [{ standard, content: { id: '', ...standard }, unit }];
     const part = standard.parts.find((p) => p.id === doc?.part);
     return part ? [{ standard, content: part, unit }] : [];
   });

@@ -1,9 +1,9 @@
-import type { ProcedureDocument, StepDocument } from '../procedure/document-schema';
+import type { Num, ProcedureDocument, StepDocument } from '../procedure/document-schema';
 import type { Case } from '../evaluate/case-schema';
 import { DocumentError } from '../evaluate/faults';
 import { isNotKnownYet, kindOfSet, settingOf } from '../evaluate/evaluate';
 import { slotsOf, type Slot } from '../evaluate/slots';
-import { isIn, isObserved, noScope, type Scope, type Series, type Setting } from '../evaluate/setting';
+import { isIn, isObserved, noScope, numberOf, type Scope, type Series, type Setting } from '../evaluate/setting';
 
 /** One thing that is done, in its order: a step, a condition to record, a reading, or points that later steps decide. */
 export type PlanItem = {
@@ -67,9 +67,19 @@ class Assembly {
       kind: step.kind,
       title: step.title,
       ...(step.caution === undefined ? {} : { caution: step.caution }),
-      ...(step.kind === 'wait' ? { minutes: step.minutes } : {}),
+      ...(step.kind === 'wait' ? this.minutes(step.minutes, set) : {}),
       ...(step.handsOn === undefined ? {} : { handsOn: step.handsOn }),
     } as PlanItem);
+  }
+
+  /** The minutes of a wait, where they are known before it comes. */
+  private minutes(minutes: Num, set: string): { minutes?: number } {
+    try {
+      return { minutes: numberOf(this.s, minutes, noScope(set)) };
+    } catch (error) {
+      if (isNotKnownYet(error)) return {};
+      throw error;
+    }
   }
 
   /** Steps of the document: of the run, or of a set, before it or after. */

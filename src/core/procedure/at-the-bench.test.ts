@@ -77,16 +77,24 @@ describe('a length', () => {
     expect(corner.series[0]!.points[2]!.results['E']!.verdict).toBe('pass');
     expect(estimates(corner, 'variation', 'H')[2]).toBeCloseTo(estimates(corner, 'length', 'E')[2]! + 0.35, 6);
     expect(corner.verdict).toBe('fail');
-    const of = (material: string) =>
+    const of = (modulus: number, poisson: number) =>
       estimates(
         found('gauge-blocks-by-comparison', (input) => {
-          input['choices'] = { limits: 'G1', material };
           input['conditions'] = { air: 20, plate: 20 };
+          const { pieces } = input.instrument['lists'] as { pieces: Record<string, number>[] };
+          for (const piece of pieces) Object.assign(piece, { modulus, poisson });
         }),
         'length',
         'E',
       )[0]!;
-    expect(of('carbide') - of('steel')).toBeCloseTo(-0.06, 9);
+    // Hertz, a ball of 1.5 mm and 600 GPa pressed on with 0.63 N above and 0.32 N below: micrometres that the faces give way.
+    const flattening = (modulus: number, poisson: number) =>
+      [0.63, 0.32]
+        .map((F) => ((9 * F ** 2) / 16 / 0.0015) * ((1 - poisson ** 2) / (modulus * 1e9) + (1 - 0.22 ** 2) / 600e9) ** 2)
+        .reduce((sum, cube) => sum + 1e6 * Math.cbrt(cube), 0);
+    const carbide = of(610, 0.22) - of(206, 0.29);
+    expect(carbide).toBeLessThan(-0.09);
+    expect(carbide).toBeCloseTo(flattening(610, 0.22) - flattening(206, 0.29), 9);
   });
   it('by a dial whose hand stands off zero has no error for that', () => {
     const off = found('dial-indicator', (input) => {
@@ -101,6 +109,19 @@ describe('a length', () => {
     const points = nominals('dial-indicator', 'error', { upper: 10, usedUpper: 10 });
     expect(points.length).toBeLessThanOrEqual(41);
     expect(points.at(-1)).toBe(10);
+  });
+  it('by a dial is read by tenths of a turn over two turns and more coarsely beyond; by a display by its travel', () => {
+    const long = nominals('dial-indicator', 'error', { upper: 10, usedUpper: 10 });
+    expect(long.slice(0, 3)).toEqual([0, 0.05, 0.1]);
+    expect(long[20]).toBeCloseTo(1, 9);
+    const beyond = long.slice(21).map((x, i) => x! - long[20 + i]!);
+    for (const step of beyond) expect(step).toBeCloseTo(0.5, 9);
+    const { document, input } = example('dial-indicator');
+    Object.assign(input.instrument, { upper: 10, usedUpper: 10 });
+    const display = caseSchema.parse({ ...input, choices: { kind: 'display' }, observations: [] });
+    const s = settingOf(document, display, { planning: true });
+    const series = s.series.get('error')!;
+    expect(pointsOf(s, series, series.instances[0]!).map((p) => p.nominal)).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10]);
   });
   it('by a calliper lies off the multiples of five millimetres, in inches within its six inches', () => {
     const inside = nominals('calliper', 'outside', {});
@@ -162,11 +183,82 @@ describe('a mass and a volume', () => {
   });
 });
 
+describe('what stands beside', () => {
+  it('a bar is measured by the scale of its machine where no reference bar is chosen', () => {
+    const { document, input } = example('length-bar');
+    const raw = JSON.parse(readFileSync('procedures/length-bar.json', 'utf8')) as { example: { input: Raw }[] };
+    const plan = (given: Raw) => planRun(document, caseSchema.parse({ ...given, observations: [] })).plan;
+    const of = (given: Raw) => new Set(plan(given).flatMap((i) => (i.type === 'reading' ? [i.series] : [])));
+    expect(of(input)).toEqual(new Set(['length']));
+    expect(of(raw.example[1]!.input)).toEqual(new Set(['byScale']));
+  });
+  it('a sound calibrator is compared with one of its own level, or the analyser carries it across', () => {
+    const at124 = (choice: string) =>
+      found('sound-calibrator', (input) => {
+        const [reference] = (input['standards'] as { reference: { items: { nominal: number; certified: number }[] }[] })
+          .reference;
+        reference!.items = [{ ...reference!.items[0]!, nominal: 124, certified: 124.03 }];
+        input['choices'] = { against: choice };
+        input['steps'] = { sameFrequency: 0, linearity: 0.02, response: -0.01 };
+        for (const o of input.observations)
+          if (o.series === 'level') o.readings = o.readings.map((r) => ({ ...r, B: (Number(r['B']) - 30).toFixed(2) }));
+      });
+    expect(verdicts(at124('same'), 'level')).toEqual(['not-determined']);
+    const same = estimates(
+      found('sound-calibrator', () => undefined),
+      'level',
+      'E',
+    )[0]!;
+    expect(estimates(at124('between'), 'level', 'E')[0]!).toBeCloseTo(same + 0.02 - 0.01, 9);
+  });
+  it('a heavy, fine weight that came cold lies longer beside its comparator than a light, coarse one', () => {
+    const minutes = (usedUpper: number, apart: number, choice: string) => {
+      const { document, input } = example('weights-by-substitution');
+      Object.assign(input.instrument, { usedUpper, upper: usedUpper });
+      const hours = document.steps.find((s) => s.id === 'hours')!;
+      const given = { ...input, choices: { class: choice }, steps: { apart }, observations: [] };
+      const s = settingOf(document, caseSchema.parse(given), { planning: true });
+      return numberOf(s, { is: hours.kind === 'check' ? hours.is : '' }, noScope('as-found', []));
+    };
+    // 1.5 h · ∛(mass in kg) · ln(difference / what may be left of it): 50 kg of E2 from 10 K, 1 kg of M1 from 20 K.
+    expect(minutes(50_000, 10, 'E2')).toBeCloseTo(1.5 * Math.cbrt(50) * Math.log(200), 9);
+    expect(minutes(1000, 20, 'M1')).toBeCloseTo(1.5 * Math.log(2), 9);
+    expect(minutes(0.001, 0.01, 'E1')).toBe(0);
+  });
+  it('each weight lies on the smallest comparator that carries it', () => {
+    const { document, input } = example('weights-by-substitution');
+    const { comparator } = input['standards'] as { comparator: Record<string, unknown>[] };
+    comparator.push({
+      ...comparator[0],
+      identification: 'QM-CMP-3',
+      resolution: 0.000001,
+      items: [{ id: 'c3', marking: 'QM-CMP-3', nominal: 111, certified: 111 }],
+    });
+    const s = settingOf(document, caseSchema.parse(input));
+    const series = s.series.get('mass')!;
+    const steps = pointsOf(s, series, series.instances[0]!).map((point) =>
+      numberOf(s, { is: 'comparator.resolution' }, { ...noScope('as-found', []), series, instance: series.instances[0]!, point }),
+    );
+    expect(steps).toEqual([0.000001, 0.00001]);
+  });
+  it('a source whose statement has run out is not taken for a reference without a word', () => {
+    const { document, input } = example('multimeter');
+    const left = (date: string) => {
+      const s = settingOf(document, caseSchema.parse({ ...input, date, observations: [] }), { planning: true });
+      const step = document.steps.find((x) => x.id === 'sourceTerm')!;
+      return numberOf(s, { is: step.kind === 'check' ? step.is : '' }, noScope('as-found', []));
+    };
+    const { date } = (input['standards'] as { source: { certificate: { date: string } }[] }).source[0]!.certificate;
+    const later = (days: number) => new Date(Date.parse(date) + days * 86_400_000).toISOString().slice(0, 10);
+    expect(left(later(300))).toBeGreaterThan(0);
+    expect(left(later(400))).toBeLessThan(0);
+  });
+});
+
 describe('a temperature', () => {
   it('by a thermometer made for partial immersion needs no correction while its stem is as warm as it was made for', () => {
     const partial = found('liquid-in-glass-thermometer', (input) => {
-      input['choices'] = { liquid: 'mercury', immersion: 'partial' };
-      input.instrument['characteristics'] = { statedStem: 25 };
+      input.instrument['characteristics'] = { statedStem: 25, immersion: 1, line: 76 };
       for (const o of input.observations) {
         const bath = Number(o.readings[0]!['S']);
         o.steps = { surface: -10, stem: 25 };

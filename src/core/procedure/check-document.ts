@@ -357,6 +357,7 @@ export class DocumentCheck {
         case 'wait':
           if (step.since !== undefined && !this.stepNamed(step.since))
             this.fault(`"${step.since}" is not a step.`, [...at, 'since']);
+          this.nums({ minutes: step.minutes }, seeing, at);
           if (step.until && 'near' in step.until) {
             this.text(step.until.near, seeing, [...at, 'until', 'near']);
             if (step.until.of === undefined) this.watched(view, [...at, 'until']);

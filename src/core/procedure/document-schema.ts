@@ -200,6 +200,8 @@ const fitSchema = z.strictObject({
 });
 
 // --- steps ---
+/** The most minutes that a wait may be told to take. */
+export const longestWait = 100_000;
 const stepMembers = {
   id: nameId,
   title: text,
@@ -252,7 +254,7 @@ export const stepSchema = z.discriminatedUnion('kind', [
     kind: z.literal('wait'),
     ...stepMembers,
     instruction: text,
-    minutes: z.number().nonnegative().max(100_000),
+    minutes: z.union([z.number().nonnegative().max(longestWait), z.strictObject({ is: formulaText })]),
     warnMinutes: z.number().nonnegative().optional(),
     since: nameId.optional(),
     until: z

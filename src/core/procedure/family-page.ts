@@ -28,7 +28,7 @@ function stepWords(step: StepDocument): string {
     case 'check':
       return `\`${step.is}\`, ${toleranceWords({ lower: step.lower, upper: step.upper }, unitWords(step.unit))}; outside: a reason`;
     case 'wait':
-      return `${step.instruction} ${hoursWords(step.minutes)}.`;
+      return `${step.instruction} ${typeof step.minutes === 'number' ? hoursWords(step.minutes) : `\`${step.minutes.is}\` minutes`}.`;
     case 'do':
       return [step.instruction, ...(step.show ?? []).map((s) => `${s.title}: \`${s.is}\` ${unitWords(s.unit)}.`)].join(' ');
     case 'connect':

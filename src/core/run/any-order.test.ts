@@ -7,7 +7,7 @@ import { withPlan } from './act-plan';
 import { admit } from './admit';
 import { cautionsNow } from './cautions';
 import { setups, TestBench } from './fixtures/bench';
-import { nextItem, stageOf, stepOf } from './next-step';
+import { nextItem, stageOf, waitMinutes } from './next-step';
 import { itemsAt } from './run-case';
 import { evaluationIfAny, faultIn } from './run-results';
 import { reviewPoints } from './review-points';
@@ -123,10 +123,7 @@ function finish(bench: TestBench): void {
     const item = nextItem(bench.state);
     const act = plainAct(bench.state, bench.shown, bench.at);
     if (!item || !act) return;
-    if (act.type === 'wait-ended' && item.type === 'step') {
-      const step = stepOf(bench.state, item);
-      if (step?.kind === 'wait') bench.wait(step.minutes);
-    }
+    if (act.type === 'wait-ended') bench.wait(waitMinutes(bench.state));
     const why = { reason: 'Looked again: it is so' };
     const refusal =
       bench.refusal(act) &&

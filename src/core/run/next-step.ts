@@ -3,7 +3,7 @@ import type { PlanItem } from '../log/event-schema';
 import type { StepDocument } from '../procedure/document-schema';
 import { stepSentence } from '../steps/registry';
 import type { StepContext } from '../steps/step-context';
-import { waiting, type Waiting } from '../steps/wait';
+import { minutesOf, waiting, type Waiting } from '../steps/wait';
 import { filledText, placeTitle, seriesOf, setTitle } from './place-words';
 import { settingIn } from './run-results';
 import { isDone, isQuickCheck, type RunState } from './run-state';
@@ -107,6 +107,13 @@ export function waitingNow(state: RunState, now: string): Waiting | null {
   if (item?.type !== 'step') return null;
   const context = contextOf(state, item, now);
   return context?.step.kind === 'wait' ? waiting(context as StepContext<'wait'>) : null;
+}
+
+/** The minutes of the wait that stands next; none where no wait does. */
+export function waitMinutes(state: RunState): number {
+  const item = nextItem(state);
+  const context = item?.type === 'step' ? contextOf(state, item, state.startedAt) : null;
+  return context?.step.kind === 'wait' ? minutesOf(context as StepContext<'wait'>) : 0;
 }
 
 /** Conditions that are recorded together: those that stand next to each other at one place. */

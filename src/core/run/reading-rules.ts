@@ -53,6 +53,9 @@ export function observedResolution(state: RunState, place: Place, observation: O
   }
   const role = roleOf(state, place.series, observation);
   if (role) {
+    // Of several, the step of the one that is used here.
+    if ((state.standards[role]?.length ?? 0) > 1 && seriesOf(state, place.series)?.uses[observation.of])
+      return numberIn(placeOfSetting(state, place), { is: `${observation.of}.resolution` }) || null;
     const own = state.standards[role]?.[0]?.document;
     const part = own?.parts?.find((p) => p.id === seriesOf(state, place.series)?.uses[observation.of]?.part);
     const resolution = part?.resolution ?? own?.resolution;

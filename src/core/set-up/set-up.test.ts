@@ -5,7 +5,7 @@ import { actSchema, type InstrumentSnapshot, type NewAct } from '../log/event-sc
 import { withPlan } from '../run/act-plan';
 import { admit } from '../run/admit';
 import { setups, TestBench, type Setup } from '../run/fixtures/bench';
-import { nextItem, stepOf } from '../run/next-step';
+import { nextItem, waitMinutes } from '../run/next-step';
 import { evaluationIn, verdictAsFound, verdictAsLeft } from '../run/run-results';
 import { placedPoint, slotOf, type RunState, type Slot } from '../run/run-state';
 import { startAct } from '../run/start-run';
@@ -62,11 +62,10 @@ class TestSetUp {
     if (!turn) return false;
     const from = turn.members[0]!;
     const bench = this.benches[from]!;
-    const item = nextItem(bench.state)!;
     const act = plainAct(bench.state, bench.shown, bench.at)!;
-    if (act.type === 'wait-ended' && item.type === 'step') {
-      const step = stepOf(bench.state, item);
-      if (step?.kind === 'wait') for (const b of this.benches) b.wait(step.minutes);
+    if (act.type === 'wait-ended') {
+      const minutes = waitMinutes(bench.state);
+      for (const b of this.benches) b.wait(minutes);
     }
     if (act.type === 'observed') {
       this.order.push(turn.isShared ? 'S' : 'abcdef'[from]!);

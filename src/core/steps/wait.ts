@@ -1,5 +1,6 @@
 import type { WaitRecord } from '../run/run-state';
 import { waitKey } from '../run/run-state';
+import { longestWait } from '../procedure/document-schema';
 import { numberIn, withUnit, type StepContext, type StepKind } from './step-context';
 
 export type Waiting = {
@@ -14,6 +15,12 @@ export type Waiting = {
 };
 
 const minute = 60_000;
+
+/** The minutes that a wait takes at the longest; the most there are while its formula cannot be worked out. */
+export function minutesOf(c: StepContext<'wait'>): number {
+  const minutes = numberIn(c, c.step.minutes) ?? longestWait;
+  return Math.min(Math.max(0, minutes), longestWait);
+}
 
 /** When a wait began: with its own beginning, or with the step since which it runs. */
 function beganAt({ state, step, place }: StepContext<'wait'>, record: WaitRecord | undefined): string | null {
@@ -30,7 +37,7 @@ export function waiting(c: StepContext<'wait'>): Waiting {
   const none: Waiting = { state: 'not-begun', endsAt: null, warnsAt: null, seen: '', isNear: false };
   if (!record) return none;
   const began = beganAt(c, record)!;
-  const ends = Date.parse(began) + step.minutes * minute;
+  const ends = Date.parse(began) + minutesOf(c) * minute;
   const base = {
     endsAt: new Date(ends).toISOString(),
     warnsAt: step.warnMinutes === undefined ? null : new Date(ends - step.warnMinutes * minute).toISOString(),

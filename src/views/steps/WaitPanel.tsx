@@ -2,13 +2,15 @@ import { useState } from 'react';
 import { Timer } from 'lucide-react';
 import { seriesOf } from '../../core/run/place-words';
 import { placeOf } from '../../core/run/run-state';
-import { waiting } from '../../core/steps/wait';
+import { minutesOf, waiting } from '../../core/steps/wait';
+import { hoursWords } from '../../core/procedure/plan-words';
 import { timeLeft, timeOfDay } from '../../ui/clock';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 import { useRun } from '../run/run-context';
 import { MainButton, StepText, type StepPanelProps } from './StepPanel';
 
-const minutesWords = (minutes: number): string => (minutes === 1 ? '1 minute' : `${minutes} minutes`);
+const minutesWords = (minutes: number): string =>
+  minutes === 1 ? '1 minute' : minutes > 90 ? hoursWords(minutes) : `${minutes} minutes`;
 
 /** A wait: a timer that belongs to the run and goes on with the page closed. */
 export function WaitPanel({ context, step, item }: StepPanelProps<'wait'>) {
@@ -33,11 +35,11 @@ export function WaitPanel({ context, step, item }: StepPanelProps<'wait'>) {
       <>
         <StepText text={step.instruction} item={item} />
         <p>
-          {step.until ? `At the longest ${minutesWords(step.minutes)}.` : `${minutesWords(step.minutes)}.`} The time runs on when
+          {step.until ? `At the longest ${minutesWords(minutesOf(context))}.` : `${minutesWords(minutesOf(context))}.`} The time runs on when
           this page is closed.
         </p>
         <MainButton key="begin" onPress={() => act({ type: 'wait-begun', ...place, id: item.id })}>
-          Start the {minutesWords(step.minutes)}
+          Start the {minutesWords(minutesOf(context))}
         </MainButton>
       </>
     );
