@@ -321,6 +321,8 @@ const observeSchema = z.strictObject({
   instruction: text.optional(),
   caution: text.optional(),
   settleSeconds: z.number().nonnegative().optional(),
+  /** An eye estimates toward what it has seen: while this is asked, what else was read at its point stays hidden. */
+  blind: z.boolean().optional(),
   /** With several instruments in one set-up: whether it is read once for all of them. */
   shared: z.boolean().optional(),
   when,

@@ -12,7 +12,7 @@ import { settingIn } from './run-results';
 import { scopeAt } from './run-scope';
 import { isOffScale } from '../quantity/reading';
 import { readingNumber } from '../evaluate/observed';
-import { placedPoint, type RunState, type Slot } from './run-state';
+import { placedPoint, slotKey, type RunState, type Slot } from './run-state';
 
 export type Observation = SeriesDocument['observe'][number];
 
@@ -64,6 +64,15 @@ export function observedResolution(state: RunState, place: Place, observation: O
   return observation.of === 'instrument' && observedUnit(state, place, observation) === state.instrument.unit
     ? state.instrument.resolution
     : null;
+}
+
+/** Whether a reading stays hidden while another is asked that is estimated by eye. */
+export function isHiddenFrom(state: RunState, slot: Place, asked: Slot | null): boolean {
+  if (asked === null || state.live.has(slotKey(asked)) || observationOf(state, asked)?.blind !== true) return false;
+  const isThere = (['set', 'series', 'each', 'point', 'sweep'] as const).every(
+    (k) => slot[k] === undefined || slot[k] === asked[k],
+  );
+  return isThere && slot.point !== undefined && (slot as Partial<Slot>).observation !== asked.observation;
 }
 
 export function observedLimits(state: RunState, place: Place, observation: Observation) {

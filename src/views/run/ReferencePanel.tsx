@@ -10,7 +10,7 @@ import type { RunState, Slot } from '../../core/run/run-state';
 import { limitWords } from '../../core/run/shown-value';
 import { placedPoint } from '../../core/run/run-state';
 import { pointUnit, shownUnit } from '../../core/run/place-words';
-import { offeredResults } from '../../core/run/reading-rules';
+import { isHiddenFrom, offeredResults } from '../../core/run/reading-rules';
 import { unitIn } from '../../core/steps/step-context';
 
 export type ItemUse = { use: string; title: string; items: { id: string; marking: string; nominal: number }[] };
@@ -62,7 +62,7 @@ export function ReferencePanel({
       ? []
       : [['Certified value', valueWords(value, unitOfUse(state, series, use), finestOf(use))]];
   });
-  const references = series.results.flatMap((r): [string, string][] => {
+  const references = (isHiddenFrom(state, place, slot) ? [] : series.results).flatMap((r): [string, string][] => {
     const value = r.reference === undefined ? undefined : numberAt(s, r.reference, place);
     if (value === undefined) return [];
     // A standard's own value stands in its own unit, which need not be the one of the result.

@@ -6,7 +6,7 @@ import type { ResultDocument } from '../../core/procedure/document-schema';
 import { completedText } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';
 import { decimalsNeeded, pointTitle, pointUnit, seriesOf, shownUnit, sweepTitle } from '../../core/run/place-words';
-import { observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
+import { isHiddenFrom, observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
 import { shownNominal } from '../../core/run/own-units';
 import { pointIn } from '../../core/run/run-results';
 import { isPointRead, placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
@@ -218,7 +218,7 @@ function Row({
           />
         ))
       )}
-      {row.isFirst && results.length > 0 && (
+      {row.isFirst && results.length > 0 && !isHiddenFrom(state, at, cursor) && (
         <Results
           state={state}
           at={at}
@@ -229,7 +229,7 @@ function Row({
           inTabOrder={!onSelect}
         />
       )}
-      {!row.isFirst && results.length > 0 && <td colSpan={2 * results.length + (judged ? 2 : 0)} />}
+      {results.length > 0 && (!row.isFirst || isHiddenFrom(state, at, cursor)) && <td colSpan={2 * results.length + (judged ? 2 : 0)} />}
     </tr>
   );
 }
@@ -261,7 +261,7 @@ function Cell({
   onSelect: ((slot: Slot) => void) | undefined;
 }) {
   if (!isAsked) return <td />;
-  const text = shownText(state, slot);
+  const text = isHiddenFrom(state, slot, cursor) ? 'hidden' : shownText(state, slot);
   const isCursor = cursor !== null && slotKey(cursor) === slotKey(slot);
   const out = struck.get(slotKey(slot));
   const trace = out?.struck && (
