@@ -3,13 +3,13 @@ import { addDays, format, parseISO } from 'date-fns';
 import type { Laboratory } from '../core/certificate/certificate';
 import type { InstrumentSnapshot } from '../core/log/event-schema';
 import type { StandardDocument } from '../core/standard/standard-schema';
-import { isSameKind, printedUnit } from '../core/quantity/unit';
 import { database, isUniqueViolation, writing } from '../store/database';
 import { moveDates } from '../store/intervals';
 import * as register from '../store/register';
 import { latestFinishedRuns, openRunOf, runsOfInstrument } from '../store/run-log';
 import type { InstrumentEntry, LaboratoryEntry, StandardEntry } from '../core/register/entry-schemas';
 import { laboratoryZone, today } from './laboratory-time';
+import { notServed } from '../core/run/not-served';
 import { isSamePerson } from '../core/register/person-name';
 import { proceduresFor } from './procedure-library';
 import { ServiceError } from './service-error';
@@ -90,16 +90,13 @@ async function withIdentification(identification: string, write: () => Promise<v
 const storedWith = (known: InstrumentSnapshot['stored'], { stored }: InstrumentEntry): InstrumentSnapshot['stored'] =>
   Object.fromEntries(Object.entries({ ...known, ...stored }).flatMap(([id, value]) => (value === null ? [] : [[id, value]])));
 
-/** Refuses a unit that no procedure of its kind can read: said now, and not when the run would begin. */
-async function requireServed({ kind, unit }: InstrumentEntry): Promise<void> {
-  const units = (await proceduresFor(kind)).flatMap(({ document }) => document.instrument.unit ?? []);
-  if (units.length === 0 || units.some((u) => isSameKind(u, unit))) return;
-  const read = [...new Set(units.map(printedUnit))].join(' or ');
-  throw new ServiceError(
-    400,
-    `An instrument of this kind is read in ${read}, or in another unit of the same quantity; ${printedUnit(unit)} is none.`,
-    ['unit'],
-  );
+/** Refuses what no procedure of its kind can serve: said now, and not when the run would begin. */
+async function requireServed(entry: InstrumentEntry): Promise<void> {
+  const procedures = await proceduresFor(entry.kind);
+  const instrument = { ...entry, id: '', stored: storedWith({}, entry), lastCalibrated: null };
+  const reasons = procedures.map(({ document }) => notServed(document, instrument));
+  const [reason] = reasons;
+  if (reason && !reasons.includes(null)) throw new ServiceError(400, reason.why, [reason.field]);
 }
 
 export async function addInstrument(entry: InstrumentEntry): Promise<string> {

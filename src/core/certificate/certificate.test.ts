@@ -45,6 +45,17 @@ describe('the certificate', () => {
     expect(c.asLeftStatement).toContain('also the as-left');
     expect(c.remarks).toEqual(['Ratchet oiled.']);
   });
+  it('says what its owner does before every use, where that came before as found', () => {
+    const { procedure } = setups['outside-micrometer']!();
+    const steps = procedure.steps.map((step) => (step.id === 'faces' ? { ...step, touches: true, asInUse: true } : step));
+    const bench = TestBench.micrometer({}, { ...procedure, steps })
+      .readAll(scatter)
+      .playTo('end');
+    const { title } = steps.find((step) => step.id === 'faces')!;
+    expect(certificateOf(bench.state, laboratory).remarks).toEqual([
+      `As found was read after this, which its owner does before every use: ${title}.`,
+    ]);
+  });
   it('names who measured, finished and signed', () => {
     const bench = finished(0.001);
     expect(certificateOf(bench.state, laboratory).persons.reviewedBy).toBeNull();

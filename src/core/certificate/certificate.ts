@@ -315,6 +315,7 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
             `As found it was outside its limits. Measurements made with it since ${instrument.lastCalibrated ?? 'it was last known good'} may be affected.`,
           ]
         : []),
+      ...asInUse(state),
       ...rulingWords(state),
       ...(struck
         ? [`${struck} ${struck === 1 ? 'reading was' : 'readings were'} struck out; the reasons are in the record.`]
@@ -328,4 +329,12 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       ...state.returned.map((r) => `Replaces certificate ${r.certificate}, which was returned in review: ${r.remark}`),
     ],
   };
+}
+
+/** What was done to the instrument before it was read as found, because its owner does it before every use. */
+function asInUse({ procedure, steps }: RunState): string[] {
+  const own = [...procedure.steps, ...procedure.series.flatMap((x) => x.steps)].filter((step) => step.touches && step.asInUse);
+  const done = own.filter(({ id }) => steps.some((s) => s.item.id === id));
+  const titles = [...new Set(done.map((step) => step.title))];
+  return titles.length ? [`As found was read after this, which its owner does before every use: ${titles.join(', ')}.`] : [];
 }

@@ -99,6 +99,8 @@ const cases: [string, (d: Document) => void, (string | number)[]][] = [
   ['a default that is no option', (d) => (d.choices[0]!.default = 'gas'), ['choices', 0, 'default']],
   ['an id that stands twice', (d) => d.choices.push(d.choices[0]!), ['choices', 1, 'id']],
   ['a wait since no step', (d) => (d.steps[1]!['since'] = 'dry'), ['steps', 1, 'since']],
+  ['what touches the instrument before it is read as found', (d) => (d.steps[0]!['touches'] = true), ['steps', 0, 'touches']],
+  ['a wait of minutes with an unknown name', (d) => (d.steps[1]!['minutes'] = { is: '60 * dry' }), ['steps', 1, 'minutes']],
   ['a condition with an unknown name', (d) => (d.conditions[0]!.upper = { is: 'wind' }), ['conditions', 0, 'upper']],
   [
     'a step under a choice that is none',
@@ -157,6 +159,16 @@ const cases: [string, (d: Document) => void, (string | number)[]][] = [
   ],
   ['a policy with an unknown name', (d) => (d.adjustments[0]!.policy.is = 'wind'), ['adjustments', 0, 'policy', 'is']],
 ];
+
+describe('what touches the instrument', () => {
+  it('may stand before it is read as found where its owner does it before every use, and after a run', () => {
+    const at = (more: Record<string, unknown>) => with_((d) => Object.assign(d.steps[0]!, { touches: true }, more));
+    expect(() => readDocument(at({ asInUse: true }))).not.toThrow();
+    expect(() => readDocument(at({ after: 'run' }))).not.toThrow();
+    expect(() => readDocument(at({ sets: ['as-left'] }))).not.toThrow();
+    expect(() => readDocument(at({ sets: ['as-found', 'as-left'] }))).toThrow('before it is read as found');
+  });
+});
 
 describe('faults of a document, with their place', () => {
   it('are none in the one that is right', () => {

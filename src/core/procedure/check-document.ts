@@ -91,6 +91,7 @@ export class DocumentCheck {
     });
     doc.standards.forEach((r, i) => this.when(r.when, { series: null }, ['standards', i, 'when']));
     this.steps(doc.steps, { series: null }, ['steps']);
+    this.untouched(doc.steps, ['steps']);
     doc.conditions.forEach((c, i) => {
       const path = ['conditions', i];
       this.when(c.when, { series: null }, [...path, 'when']);
@@ -334,6 +335,18 @@ export class DocumentCheck {
 
   // --- parts of the document ---
 
+  /** What changes the instrument stands before no reading as found, unless its owner does it before every use. */
+  private untouched(steps: ProcedureDocument['steps'], path: Path): void {
+    steps.forEach((step, i) => {
+      const isBefore = step.after === undefined && (step.sets ?? ['as-found']).includes('as-found');
+      if (step.touches && isBefore && !step.asInUse)
+        this.fault(
+          `“${step.title}” touches the instrument before it is read as found. Put it into an adjustment or another set, or say with "asInUse" that its owner does it before every use.`,
+          [...path, i, 'touches'],
+        );
+    });
+  }
+
   private steps(steps: ProcedureDocument['steps'], view: View, path: Path): void {
     steps.forEach((step, i) => {
       const at = [...path, i];
@@ -425,6 +438,7 @@ export class DocumentCheck {
       if (!this.doc.conditions.some((c) => c.id === id))
         this.fault(`"${id}" is not a condition of this procedure.`, [...path, 'conditions', i]);
     this.steps(series.steps, view, [...path, 'steps']);
+    if (series.sets.includes('as-found')) this.untouched(series.steps, [...path, 'steps']);
     this.points(series, view, [...path, 'points']);
     series.sweeps?.forEach((w, i) => this.when(w.when, view, [...path, 'sweeps', i, 'when']));
     this.nums({ repeats: series.repeats }, view, path);

@@ -207,6 +207,9 @@ const stepMembers = {
   title: text,
   caution: text.optional(),
   handsOn: z.number().nonnegative().optional(),
+  /** It changes what the instrument would show: not before it is read as found, unless its owner does it before every use. */
+  touches: z.boolean().optional(),
+  asInUse: z.boolean().optional(),
   /** With several instruments in one set-up: whether it is done once for all of them. */
   shared: z.boolean().optional(),
   when,

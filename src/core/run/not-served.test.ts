@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest';
+import { exampleSetup, procedureNamed } from './fixtures/bench';
+import { notServed } from './not-served';
+
+describe('an instrument that its procedure cannot serve', () => {
+  const of = (id: string, more: Record<string, unknown> = {}) => {
+    const { procedure, instrument } = exampleSetup(id);
+    return notServed(procedure, { ...instrument, ...more });
+  };
+  it('of another quantity is refused by its unit', () => {
+    expect(of('outside-micrometer', { unit: 'kPa' })).toMatchObject({
+      field: 'unit',
+      why: expect.stringContaining('mm') as string,
+    });
+    expect(of('outside-micrometer', { unit: '[in_i]' })).toBeNull();
+  });
+  it('with more points than anybody could read is refused by its range', () => {
+    const { instrument, procedure } = exampleSetup('dial-indicator');
+    const series = procedure.series.map((s) =>
+      s.id === 'error' ? { ...s, points: { unit: 'mm', from: 0, to: 30, step: 0.01 } } : s,
+    );
+    expect(notServed({ ...procedure, series }, instrument)).toMatchObject({
+      field: 'usedUpper',
+      why: expect.stringContaining('3001 points') as string,
+    });
+  });
+  it('whose range holds no point is refused by its range', () => {
+    const { instrument, procedure } = exampleSetup('dial-indicator');
+    const table = [{ nominal: 50, when: { positive: 'instrument.usedUpper - 50' } }];
+    const series = procedure.series.flatMap((s) => (s.id === 'error' ? [{ ...s, points: { unit: 'mm', table } }] : []));
+    expect(notServed({ ...procedure, series }, instrument)).toMatchObject({ field: 'usedUpper' });
+    expect(notServed({ ...procedure, series }, { ...instrument, upper: 60, usedUpper: 60 })).toBeNull();
+  });
+  it('is not refused for what is still to be chosen or typed', () => {
+    expect(of('weights-by-substitution', { lists: {} })).toBeNull();
+    expect(of('multimeter', { lists: {}, characteristics: {} })).toBeNull();
+    expect(of('bore-gauge')).toBeNull();
+    const { instrument } = exampleSetup('transducer-with-indicator');
+    expect(notServed(procedureNamed('transducer-with-indicator'), { ...instrument, characteristics: {} })).toBeNull();
+  });
+});
