@@ -1,6 +1,6 @@
 import { ifHad } from '../src/core/evaluate/faults';
 import { decidingTolerance, limitsAt } from '../src/core/evaluate/results';
-import type { DistributionTemplate, Num, ResultDocument } from '../src/core/procedure/document-schema';
+import type { Num, ResultDocument } from '../src/core/procedure/document-schema';
 import type { Setting } from '../src/core/evaluate/setting';
 import { caseOf, settingOfRun } from '../src/core/run/run-case';
 import { settingIn } from '../src/core/run/run-results';
@@ -14,14 +14,29 @@ import type { Truth } from './truths';
 
 type Random = () => number;
 /**
- * What an observation shows: a formula of the procedure, read where the reading stands. `@E` is the true value of the result E there,
- * `@w` the true value of a quantity of its budget, `~w` how far that is from what is assumed. Noise and step are in the observation's unit; the step is what the procedure says.
+ * What is true of something that a reading hangs on: about a value, anywhere within, like the sum of two such, or with a standard
+ * deviation. Numbers or formulas, written for this bench from the law and the things at hand, never taken from the procedure's budget.
+ */
+export type Nature = {
+  about?: number | string | undefined;
+  within?: number | string | undefined;
+  triangle?: number | string | undefined;
+  spread?: number | string | undefined;
+  /** A vector of this length in any phase: what of it falls along. */ vector?: number | string | undefined;
+};
+/**
+ * What an observation shows: a formula, read where the reading stands. `@E` is the true value of the result E there, `@w` what nature
+ * made of w, `~w` how far that is from what it is about. Noise and step are in the observation's unit; the step is what the procedure says.
  */
 export type Shown = { is: string; noise?: number; step?: number; file?: keyof typeof files };
 export type Bench = {
   /** Temperature of everything that is not told, °C. */ room?: number;
   /** Value, spread and decimals of a condition. */ conditions?: Record<string, [number, number, number]>;
   /** Numbers that steps ask for, or formulas of them, to whole numbers. */ measured?: Record<string, number | string>;
+  /** What is true, by series (or `everywhere`: one draw for the run) and name. */ nature?: Record<
+    string,
+    Record<string, Nature>
+  >;
   /** True values of results that nothing limits. */ free?: Record<string, number>;
   /** What happens to it: to which series (else the first that is judged; one cause may move several), to all points alike or growing along them, and how much of the limit. */
   spoilt?: string | string[];
@@ -37,6 +52,11 @@ const seriesOf = (state: RunState, slot: Slot) => state.procedure.series.find((s
 /** How far along its series a point stands, 0 to 1. */
 function along(state: RunState, slot: Slot): number {
   const points = [...new Set(state.plan.filter((i) => i.type === 'reading' && i.series === slot.series).map((i) => i.point))];
+  const nominals = points.flatMap((point) => placedPoint(state, { ...slot, point: point! })?.nominal ?? []);
+  const nominal = placedPoint(state, slot)?.nominal;
+  const [least, greatest] = [Math.min(...nominals), Math.max(...nominals)];
+  // By what it stands for, so that the same place come to again is the same; else by its order.
+  if (nominal !== undefined && greatest > least) return (nominal - least) / (greatest - least);
   return points.length < 2 ? 0.5 : points.indexOf(slot.point) / (points.length - 1);
 }
 
@@ -54,14 +74,18 @@ function ofLimits(state: RunState, slot: Slot, doc: ResultDocument, share: numbe
   return null;
 }
 
-/** How a quantity of a budget is distributed, by its symbol. */
-function distributionOf(state: RunState, slot: Slot, symbol: string): DistributionTemplate {
-  for (const doc of seriesOf(state, slot).results) {
-    const quantity = doc.quantities.find((q) => q.symbol === symbol);
-    if (quantity) return quantity.distribution;
-  }
-  throw new Error(`The bench names ${symbol}, which no result of ${slot.series} has.`);
+/** Series by which nature is told that is the same for all of a run. */
+const everywhere = 'everywhere';
+
+/** What is true of something at a place, and whether one draw of it holds for the whole run. */
+function natureOf({ nature }: Bench, { series }: Slot, symbol: string): { is: Nature; isCommon: boolean } {
+  const own = nature?.[series]?.[symbol];
+  const common = nature?.[everywhere]?.[symbol];
+  if (!own && !common) throw new Error(`The bench names ${symbol} in ${series}, and does not tell what it is.`);
+  return own ? { is: own, isCommon: false } : { is: common!, isCommon: true };
 }
+
+const numOf = (told: number | string | undefined): Num | undefined => (typeof told === 'string' ? { is: told } : told);
 
 /** The setting of a run as it will be when this observation shows a value: what depends on it is then known. */
 function settingWith(state: RunState, slot: Slot, value: number): Setting {
@@ -77,32 +101,19 @@ function numberHere(state: RunState, slot: Slot, n: Num | undefined, about?: () 
   return known ?? (about && n !== undefined ? numberAt(about(), n, placeOfReading(slot)) : undefined) ?? 0;
 }
 
-/** The mean of a quantity: what is assumed of it. */
-function assumed(state: RunState, slot: Slot, symbol: string, about?: () => Setting): number {
-  const d = distributionOf(state, slot, symbol);
-  return numberHere(state, slot, 'mean' in d ? d.mean : 'value' in d ? d.value : 0, about);
-}
-
-/** How far the true value of a quantity is from what is assumed, drawn from its own distribution. */
-function drawn(state: RunState, slot: Slot, symbol: string, random: Random, about?: () => Setting): number {
-  const d = distributionOf(state, slot, symbol);
-  const here = (n: Num | undefined) => numberHere(state, slot, n, about);
-  switch (d.type) {
-    case 'rectangular':
-      return here(d.halfWidth) * (2 * random() - 1);
-    case 'triangular':
-      return here(d.halfWidth) * (random() + random() - 1);
-    case 'arcsine':
-      return here(d.halfWidth) * Math.sin(2 * Math.PI * random());
-    case 'normal':
-      return (
-        (d.standardUncertainty === undefined
-          ? here(d.expandedUncertainty) / here(d.coverageFactor)
-          : here(d.standardUncertainty)) * normalDeviate(random)
-      );
-    default:
-      return 0;
-  }
+/** How far something is from what it is about, drawn as its nature says. */
+function drawn(
+  state: RunState,
+  slot: Slot,
+  { within, triangle, spread, vector }: Nature,
+  random: Random,
+  about?: () => Setting,
+): number {
+  const here = (told: number | string | undefined) => numberHere(state, slot, numOf(told), about);
+  if (within !== undefined) return here(within) * (2 * random() - 1);
+  if (triangle !== undefined) return here(triangle) * (random() + random() - 1);
+  if (vector !== undefined) return here(vector) * Math.sin(2 * Math.PI * random());
+  return spread === undefined ? 0 : here(spread) * normalDeviate(random);
 }
 
 /** An instrument at a bench, and what is true of a result, which nobody there knows. */
@@ -115,10 +126,16 @@ export type BenchTruth = Truth & { trueValue: (state: RunState, slot: Slot, symb
 export function benchTruth(bench: Bench, isHidden = false): (random: Random) => BenchTruth {
   return (random) => {
     const away = new Map<string, number>();
+    /** What something is about where a reading stands. */
+    const assumed = (state: RunState, slot: Slot, symbol: string, about?: () => Setting): number =>
+      numberHere(state, slot, numOf(natureOf(bench, slot, symbol).is.about), about);
     const awayOf = (state: RunState, slot: Slot, symbol: string, about?: () => Setting): number => {
       if (!isHidden) return 0;
-      const key = `${slot.series}|${slot.each ?? ''}|${slot.point}|${symbol}`;
-      if (!away.has(key)) away.set(key, drawn(state, slot, symbol, random, about));
+      const { is, isCommon } = natureOf(bench, slot, symbol);
+      // The same place come to again is the same.
+      const at = placedPoint(state, slot)?.nominal ?? slot.point;
+      const key = isCommon ? symbol : `${slot.series}|${slot.each ?? ''}|${at}|${symbol}`;
+      if (!away.has(key)) away.set(key, drawn(state, slot, is, random, about));
       return away.get(key)!;
     };
     let [zero, slope] = [0.22 * normalDeviate(random), 0.2 * normalDeviate(random)];

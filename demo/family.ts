@@ -6,10 +6,26 @@ import type { DemoStandard } from './standards';
 
 const number = z.number();
 const row = z.looseObject({ lower: number, upper: number, resolution: number });
+const told = z.union([number, z.string()]);
 const benchSchema = z.strictObject({
   room: number.optional(),
   conditions: z.record(z.string(), z.tuple([number, number, number])).optional(),
-  measured: z.record(z.string(), z.union([number, z.string()])).optional(),
+  measured: z.record(z.string(), told).optional(),
+  nature: z
+    .record(
+      z.string(),
+      z.record(
+        z.string(),
+        z.strictObject({
+          about: told.optional(),
+          within: told.optional(),
+          triangle: told.optional(),
+          spread: told.optional(),
+          vector: told.optional(),
+        }),
+      ),
+    )
+    .optional(),
   free: z.record(z.string(), number).optional(),
   spoilt: z.union([z.string(), z.array(z.string())]).optional(),
   spoiltBy: z.enum(['offset', 'span']).optional(),
