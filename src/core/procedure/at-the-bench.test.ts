@@ -241,6 +241,24 @@ describe('what stands beside', () => {
     );
     expect(steps).toEqual([0.000001, 0.00001]);
   });
+  it('a meter whose statement has run out is measured and not judged', () => {
+    const { document } = example('multimeter');
+    const step = document.steps.find((x) => x.id === 'term')!;
+    const left = (limits: string, since: number) => {
+      const { input } = example('multimeter');
+      const given = { ...input, choices: { limits }, steps: { since }, observations: [] };
+      const s = settingOf(document, caseSchema.parse(given), { planning: true });
+      return numberOf(s, { is: step.kind === 'check' ? step.is : '' }, noScope('as-found', []));
+    };
+    expect(left('statement', 11)).toBe(1);
+    expect(left('statement', 13)).toBe(-1);
+    expect(left('none', 13)).toBeGreaterThan(0);
+    const none = found('multimeter', (input) => (input['choices'] = { limits: 'none' }));
+    const judged = found('multimeter', () => undefined);
+    expect(estimates(none, 'dcv', 'E')).toEqual(estimates(judged, 'dcv', 'E'));
+    expect(judged.verdict).not.toBeNull();
+    expect(none.verdict).toBeNull();
+  });
   it('a source whose statement has run out is not taken for a reference without a word', () => {
     const { document, input } = example('multimeter');
     const left = (date: string) => {
