@@ -218,6 +218,28 @@ describe('what is not as it should be in a history', () => {
     const calm = proposeNext({ ...known, visits: at(0.2, 0.22) }, '2016-05-01', '2016-05-01');
     expect(calm.chosen.months).toBe(15);
   });
+  it('counts use beside the months where the policy names an amount: what comes first is due', () => {
+    const visits = at(0.2, 0.22);
+    const day = visits.at(-1)!.day;
+    const year = String(Number(day.slice(0, 4)) - 1);
+    const known = (most: number): KnownOfInstrument => ({
+      visits,
+      ownMonths: null,
+      procedure: { months: 12 },
+      policy: { policy: { ...plainPolicy, use: { unit: 'cycles', most } }, scope: 'laboratory' },
+      family: familyOf([], 0.95),
+      counts: [
+        { day: `${year}${day.slice(4)}`, count: 0 },
+        { day, count: 12_000 },
+      ],
+      chart: checkChart([]),
+    });
+    const early = proposeNext(known(5000), day, day).chosen;
+    expect(early.school).toBe('fixed');
+    expect(early.months).toBeCloseTo(5, 1);
+    expect(early.reason).toContain('Its use comes first. 5000 cycles of 5000 cycles are left');
+    expect(proposeNext(known(50_000), day, day).chosen.months).toBe(12);
+  });
   it('an error that moves and wanders is inside as often as is promised', () => {
     let [inside, all] = [0, 0];
     for (let i = 0; i < 600; i++) {

@@ -53,7 +53,8 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
     order(first)
       .map((s) => told.get(s))
       .find((p) => p?.date)!;
-  const heeded = (first: SchoolId): Proposal => heedingDrift(speaking(first), told.get('drift')!, policy);
+  const heeded = (first: SchoolId): Proposal =>
+    heedingUse(heedingDrift(speaking(first), told.get('drift')!, policy), told.get('use')!);
   const quick = quickProposal(known.chart, heeded(policy.school === 'quick' ? 'drift' : policy.school), policy, from, today);
   told.set('quick', quick);
   const all = [...told.values()].map((p) => withPastSaid(p, today));
@@ -83,6 +84,12 @@ const heedingDrift = (wanted: Proposal, drift: Proposal, policy: Policy): Propos
         months: drift.months,
         reason: `${wanted.reason} Held to ${monthsInWords(drift.months!)}: beyond that its own drift leaves it inside with less than ${percent(policy.target)}. ${drift.reason}`,
       };
+
+/** Where the policy names an amount of use it counts beside the months: what comes first is due. */
+const heedingUse = (wanted: Proposal, use: Proposal): Proposal =>
+  wanted.school === 'use' || use.date === null || use.date >= wanted.date!
+    ? wanted
+    : { ...wanted, date: use.date, months: use.months, reason: `${wanted.reason} Its use comes first. ${use.reason}` };
 
 const lowered = (text: string): string => `${text[0]!.toLowerCase()}${text.slice(1)}`;
 
