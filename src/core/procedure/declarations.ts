@@ -13,6 +13,8 @@ export type StandardDeclaration = {
   kind: string;
   title: string;
   properties: ProcedureDocument['standards'][number]['properties'];
+  /** What its certified values are picked by, beside their nominal: the frequency of a voltage. */ columns: string[];
+  /** Parts that procedures read, each with its unit where they name one. */ parts: { id: string; unit: string }[];
 };
 
 const byId = <T extends { id: string }>(list: readonly T[]): T[] => [...new Map(list.map((x) => [x.id, x])).values()];
@@ -47,7 +49,18 @@ export function standardDeclarations(documents: readonly ProcedureDocument[]): S
   const kinds = [...new Set(roles.flatMap((r) => r.kinds ?? []))].sort();
   return kinds.map((kind) => {
     const own = roles.filter((r) => r.kinds?.includes(kind));
-    return { kind, title: own[0]!.title, properties: byId(own.flatMap((r) => r.properties)) };
+    const uses = documents.flatMap((d) => {
+      const ids = d.standards.filter((r) => r.kinds?.includes(kind)).map((r) => r.role);
+      const all = d.series.flatMap((s) => Object.entries(s.uses));
+      return all.flatMap(([use, u]) => (ids.includes(u.role ?? use) ? [u] : []));
+    });
+    return {
+      kind,
+      title: own[0]!.title,
+      properties: byId(own.flatMap((r) => r.properties)),
+      columns: [...new Set(uses.flatMap((u) => Object.keys(u.where ?? {})))],
+      parts: byId(uses.flatMap((u) => (u.part === undefined ? [] : [{ id: u.part, unit: u.unit ?? '' }]))),
+    };
   });
 }
 

@@ -56,12 +56,20 @@ export function parseReading(typed: string): ParsedReading {
   };
 }
 
+/** A figure of a certificate or a form: a reading, or a number with a power of ten. @example parseFigure('11.5e-6') // 0.0000115 */
+export function parseFigure(typed: string): ParsedReading {
+  const text = typed.normalize('NFKC').trim().replace(dashes, '-').replace(',', '.');
+  if (!/^[+-]?(\d+\.?\d*|\.\d+)e[+-]?\d{1,2}$/i.test(text) || text.length > 20) return parseReading(typed);
+  const value = Number(text);
+  return { ok: true, reading: { text, value, resolution: 0 } };
+}
+
 /**
  * The same where nothing around says what `1,234` means, as in a form: the person is asked.
  * @example parsePlainNumber('1,234') // refused: type 1.234 or 1234
  */
 export function parsePlainNumber(typed: string): ParsedReading {
-  const parsed = parseReading(typed);
+  const parsed = parseFigure(typed);
   if (!parsed.ok || parsed.reading.asThousands === undefined) return parsed;
   const { text, asThousands } = parsed.reading;
   return {

@@ -79,6 +79,16 @@ export const instrumentEntrySchema = z
 /** How far a certified value may lie from its nominal one before somebody looks at the digits again, as a share of it. */
 const nominalShare = 0.05;
 
+type Item = { nominal: number; certified?: number | undefined };
+
+const isFar = ({ nominal, certified }: Item): boolean =>
+  certified !== undefined && nominal !== 0 && Math.abs(certified - nominal) > nominalShare * Math.max(Math.abs(nominal), 1e-9);
+/** Whether it is the nominal value but for a power of ten. */
+function isSlip({ nominal, certified }: Item): boolean {
+  const power = Math.log10(Math.abs((certified ?? 0) / nominal));
+  return Math.abs(power - Math.round(power)) < 0.01;
+}
+
 /** What a person enters to register a standard: its document, and where it is kept. */
 export const standardEntrySchema = z
   .object({
@@ -106,22 +116,25 @@ export const standardEntrySchema = z
     for (const { content, path } of contents) {
       for (const list of ['items', 'corrections', 'values'] as const)
         content[list]?.forEach((entry, i) => {
-          if (entry.expandedUncertainty === 0)
+          // Without a certificate nothing is certified: an item says what it is, such as a capacity.
+          if (
+            entry.expandedUncertainty === 0 &&
+            certificate &&
+            !('corrections' in entry || 'values' in entry || 'function' in entry)
+          )
             fault(
               [...path, list, i, 'expandedUncertainty'],
               'An expanded uncertainty of 0 states no uncertainty. Type the one of the certificate.',
             );
         });
       const ids = new Set<string>();
+      // Where most are, the nominal only names them: the angle at which a gloss is certified.
+      const areFar = 2 * (content.items?.filter(isFar).length ?? 0) > (content.items?.length ?? 0);
       content.items?.forEach((item, i) => {
         if (ids.has(item.id)) fault([...path, 'items', i, 'id'], `Two items have the id ${item.id}.`);
         ids.add(item.id);
         // A nominal typed in place of a certified value passes here; a slipped digit does not.
-        if (
-          item.certified !== undefined &&
-          Math.abs(item.certified - item.nominal) > nominalShare * Math.max(Math.abs(item.nominal), 1e-9) &&
-          item.nominal !== 0
-        )
+        if (isFar(item) && (!areFar || isSlip(item)))
           fault(
             [...path, 'items', i, 'certified'],
             `Item ${item.nominal}: the certified value is far from the nominal one. Check the digits.`,

@@ -1,22 +1,19 @@
-import { useMemo } from 'react';
-import { FormProvider } from 'react-hook-form';
+import { FormProvider, useFieldArray } from 'react-hook-form';
 import type { StandardDeclaration } from '../../core/procedure/declarations';
-import { plainTitles, readStandardTable } from '../../core/standard/standard-table';
 import { Combobox } from '../../ui/Combobox';
-import { Field } from '../../ui/Field';
 import { FormEnd } from '../../ui/form/FormEnd';
 import { faultIn, FormInput, FormInputs } from '../../ui/form/FormFields';
 import { useEntryForm } from '../../ui/form/use-entry-form';
 import { guarded } from '../../ui/guarded';
 import {
+  blankPart,
   certificateFields,
-  contentTitles,
-  isTable,
   nameFields,
   standardFormSchema,
   typedStandard,
   type StandardValues,
 } from './standard-fields';
+import { StandardPart } from './StandardPart';
 
 /** Enters a standard from its certificate. Runs keep the values they were measured with; a former certificate is kept too. */
 export const StandardForm = guarded(function StandardForm({
@@ -38,14 +35,20 @@ export const StandardForm = guarded(function StandardForm({
       : { method: 'POST', address: '/api/standards' },
     ({ id }) => window.location.assign(leadsTo ?? `/standards/${id}`),
   );
-  const [content, kind, table, unit, smallUnit] = form.watch(['content', 'document.kind', 'table', 'document.unit', 'smallUnit']);
+  const parts = useFieldArray({ control: form.control, name: 'parts', keyName: 'key' });
+  const [kind, typedParts] = form.watch(['document.kind', 'parts']);
   const { errors } = form.formState;
-  const list = useMemo(
-    () => (isTable(content) ? readStandardTable(table, content, unit.trim(), smallUnit.trim()) : null),
-    [table, content, unit, smallUnit],
-  );
-  // What the server or the entry's schema says of a certified value stands with the table.
-  const tableFault = faultIn(errors, 'table') ?? (isTable(content) ? faultIn(errors, `document.${content}`) : undefined);
+  const declared = declarations.find((d) => d.kind === kind);
+  const isDocument = typedParts[0]?.content === 'document';
+  const missing = (declared?.parts ?? []).filter((p) => !typedParts.some((t) => t.id === p.id));
+
+  /** Parts that procedures read of this kind, in place of a single one that is empty. */
+  function addParts() {
+    const isEmpty = typedParts.length === 1 && typedParts[0]!.id === '' && typedParts[0]!.table.trim() === '';
+    const added = missing.map((p) => blankPart(p.id, p.unit));
+    if (isEmpty) parts.replace(added);
+    else parts.append(added);
+  }
 
   return (
     <FormProvider {...form}>
@@ -67,73 +70,37 @@ export const StandardForm = guarded(function StandardForm({
             isFocused={values.id === null}
           />
           <FormInput field={{ name: 'place', title: 'Place', type: 'text' }} />
-          {content !== 'document' && (
+          {!isDocument && (
             <>
               <FormInputs fields={nameFields} />
               <div className="grid grid-cols-2 gap-4">
-                <FormInputs fields={certificateFields(declarations.find((x) => x.kind === kind))} />
+                <FormInputs fields={certificateFields(declared)} />
               </div>
             </>
           )}
         </div>
-        <div>
-          <Field label="What its certificate states">
-            <select {...form.register('content')} className="w-full">
-              {Object.entries(contentTitles).map(([id, title]) => (
-                <option key={id} value={id}>
-                  {title}
-                </option>
-              ))}
-            </select>
-          </Field>
-          {isTable(content) && list && (
-            <>
-              <div className="mt-4">
-                <Field
-                  label={`A line each: ${plainTitles[content]}`}
-                  hint="Paste the table of the certificate with its headings: serial, nominal, deviation (µm), U (µm), k are found by name. Comma or point; tabs, semicolons, commas or spaces between."
-                  fault={tableFault}
-                >
-                  <textarea
-                    {...form.register('table')}
-                    rows={14}
-                    className="figure w-full !whitespace-pre"
-                    spellCheck={false}
-                    maxLength={80_000}
-                  />
-                </Field>
-              </div>
-              <p className="mt-2" aria-live="polite">
-                <span className="font-bold">
-                  {list.rows.length} {list.rows.length === 1 ? 'line' : 'lines'} read
-                </span>
-                {list.rows.length > 0 && <span className="text-soft">: {list.columns.join(' · ')}</span>}
-              </p>
-              {!tableFault &&
-                list.faults.slice(0, 6).map((f, i) => (
-                  <p key={i} className="fault mt-2 text-sm">
-                    Line {f.line}: {f.message}
-                  </p>
-                ))}
-            </>
-          )}
-          {content === 'document' && (
-            <div className="mt-4">
-              <Field
-                label="The standard as a document"
-                hint="just-twice/standard, version 1"
-                fault={faultIn(errors, 'source') ?? faultIn(errors, 'document')}
-              >
-                <textarea
-                  {...form.register('source')}
-                  rows={20}
-                  className="w-full font-mono text-sm"
-                  spellCheck={false}
-                  maxLength={400_000}
-                  placeholder='{ "format": "just-twice/standard", "version": 1, … }'
-                />
-              </Field>
-            </div>
+        <div className="flex flex-col gap-6">
+          {parts.fields.map((part, i) => (
+            <StandardPart
+              key={part.key}
+              index={i}
+              isOne={parts.fields.length === 1 && typedParts[0]?.id === ''}
+              declared={declared}
+              former={values.document}
+              onRemove={parts.fields.length > 1 ? () => parts.remove(i) : null}
+            />
+          ))}
+          {!isDocument && (
+            <p className="flex flex-wrap gap-2">
+              {missing.length > 0 && (
+                <button type="button" className="button" onClick={addParts}>
+                  Add what procedures read of it: {missing.map((p) => p.id).join(', ')}
+                </button>
+              )}
+              <button type="button" className="button button-quiet" onClick={() => parts.append(blankPart())}>
+                Another part
+              </button>
+            </p>
           )}
         </div>
         <div className="lg:col-span-2">
