@@ -103,7 +103,30 @@ export async function benchOptions(instrumentId: string, today: string) {
         }
         if (++tried === mostSets) break;
       }
+      // Where several may fill a role together, it need not serve every point alone.
+      const own = roles.find((r) => r.role.role === role)!;
+      if (refusal !== null && own.role.several && servesBeside(own, usable(own))) return { refusal: null, caution: null };
       return { refusal, caution: null };
+    };
+    const servesBeside = ({ role }: (typeof roles)[number], all: register.StandardRow[]): boolean => {
+      const sets = combinations(
+        roles.map((r) => [r.role.role, (r.role.role === role.role ? all.slice(0, 1) : usable(r)).map(standardSnapshot)] as const),
+      );
+      let tried = 0;
+      for (const standards of sets) {
+        const together = { ...standards, [role.role]: all.map(standardSnapshot) };
+        try {
+          startAct(
+            { instrument: instrumentSnapshot(instrument), standards: together, procedure: document, choices: {}, timeZone },
+            today,
+          );
+          return true;
+        } catch (error) {
+          if (!(error instanceof DocumentError)) throw error;
+        }
+        if (++tried === mostSets) break;
+      }
+      return false;
     };
     const standingOf = (role: ProcedureDocument['standards'][number], standard: register.StandardRow) => {
       const refusal = standingRefusal(standard, role, today);

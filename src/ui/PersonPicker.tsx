@@ -1,8 +1,8 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { UserRound } from 'lucide-react';
 import { guarded } from './guarded';
 import { later } from './later';
-import { usePerson } from './person';
+import { onAskWho, usePerson } from './person';
 
 const WhoDialog = later(async () => (await import('./WhoDialog')).WhoDialog);
 
@@ -11,6 +11,7 @@ export const PersonPicker = guarded(function PersonPicker({ people, chosen }: { 
   const person = usePerson(chosen);
   const [known, setKnown] = useState(people);
   const [isOpen, setOpen] = useState(false);
+  useEffect(() => onAskWho(() => setOpen(true)), []);
   return (
     <>
       <button type="button" className="button button-quiet" onClick={() => setOpen(true)}>

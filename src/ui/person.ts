@@ -1,6 +1,7 @@
 import { useSyncExternalStore } from 'react';
 
 const changed = 'just-twice-person';
+const asked = 'just-twice-who';
 
 function readCookie(): string {
   const found = document.cookie.split('; ').find((c) => c.startsWith('person='));
@@ -25,4 +26,13 @@ const subscribe = (listener: () => void): (() => void) => {
 /** Who is at the bench; empty when nobody has said so. */
 export function usePerson(initially = ''): string {
   return useSyncExternalStore(subscribe, readCookie, () => initially);
+}
+
+/** Asks who is at the bench, above whatever stands open. */
+export const askWho = (): void => void window.dispatchEvent(new Event(asked));
+
+/** Answers where somebody is asked who is at the bench. */
+export function onAskWho(answer: () => void): () => void {
+  window.addEventListener(asked, answer);
+  return () => window.removeEventListener(asked, answer);
 }

@@ -48,6 +48,8 @@ function* placesOfUses(
 
 const pointWords = (series: Series, point: Point): string => {
   const unit = typeof series.doc.points?.unit === 'string' ? printedUnit(series.doc.points.unit) : '';
+  const title = point.columns['title'];
+  if (typeof title === 'string' && title !== '') return title;
   if (point.label !== undefined || point.nominal === undefined) return point.label ?? point.id;
   return `${plainDecimal(Number(point.nominal.toPrecision(6)))}${unit === '' ? '' : ` ${unit}`}`;
 };

@@ -23,6 +23,7 @@ import {
   type Companion,
   type StartTyped,
 } from './start-fields';
+import { SayWho } from '../../ui/SayWho';
 
 type Props = {
   instrument: { id: string; identification: string; isInUse: boolean; adjustmentAllowed: boolean };
@@ -200,15 +201,19 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
             <div className="mt-4">
               <FormInput field={{ name: 'received', title: 'Received on, where the certificate is to say it', type: 'day' }} />
             </div>
-            {(fault || !person) && (
+            {fault && (
               <p className="fault mt-3" role="alert">
-                {fault || 'Say who is at the bench first: with the button at the top right.'}
+                {fault}
               </p>
             )}
             <p className="sticky -bottom-6 -mx-6 mt-5 -mb-6 flex gap-3 border-t border-rule bg-sheet px-6 py-4">
-              <button className="button button-main" disabled={!isReady || !person || isSubmitting}>
-                {together.length ? `Put ${together.length + 1} on the bench` : 'Put it on the bench'}
-              </button>
+              {person ? (
+                <button className="button button-main" disabled={!isReady || isSubmitting}>
+                  {together.length ? `Put ${together.length + 1} on the bench` : 'Put it on the bench'}
+                </button>
+              ) : (
+                <SayWho />
+              )}
               <DialogClose className="button button-quiet">Not now</DialogClose>
             </p>
           </form>

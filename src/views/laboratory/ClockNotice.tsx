@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { askServer } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
+import { SayWho } from '../../ui/SayWho';
 
 const shown = (instant: string): string => `${instant.slice(0, 16).replace('T', ' ')} UTC`;
 
@@ -30,9 +31,7 @@ export const ClockNotice = guarded(function ClockNotice({ latest, now }: { lates
           <span className="block text-sm text-soft">What happened to the clock</span>
           <input value={reason} onChange={(e) => setReason(e.target.value)} maxLength={300} className="w-full" />
         </label>
-        <button className="button button-main" disabled={!person}>
-          {person ? `The time now is right, says ${person}` : 'Say first who you are, at the top right'}
-        </button>
+        {person ? <button className="button button-main">The time now is right, says {person}</button> : <SayWho />}
       </div>
       {fault && (
         <p className="fault mt-2" role="alert">

@@ -12,6 +12,7 @@ import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
 import { kindTitle } from '../instruments/kind-title';
 import { policyFields, policyFormSchema, typedPolicy, type PolicyTyped } from './policy-fields';
+import { SayWho } from '../../ui/SayWho';
 
 const scopeWords: Record<PolicyScope, string> = {
   laboratory: 'The laboratory',
@@ -225,10 +226,13 @@ function PolicyForm({ subject }: { subject: PolicySubject }) {
             </div>
           )}
           <p className="mt-3">
-            <button type="button" className="button button-main" disabled={!person} onClick={() => void store(preview.policy)}>
-              Set this policy
-            </button>
-            {!person && <span className="ml-3">Say who you are first: with the button at the top right.</span>}
+            {person ? (
+              <button type="button" className="button button-main" onClick={() => void store(preview.policy)}>
+                Set this policy
+              </button>
+            ) : (
+              <SayWho />
+            )}
           </p>
         </section>
       )}

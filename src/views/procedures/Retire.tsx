@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { askServer } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
+import { SayWho } from '../../ui/SayWho';
 
 /** Takes a procedure out of use: runs that were begun by it go on, new ones are not offered it. */
 export const Retire = guarded(function Retire({ id, revision }: { id: string; revision: number }) {
@@ -26,9 +27,7 @@ export const Retire = guarded(function Retire({ id, revision }: { id: string; re
           </span>
           <input value={reason} onChange={(e) => setReason(e.target.value)} maxLength={300} className="w-full" />
         </label>
-        <button className="button" disabled={!person}>
-          {person ? 'Take it out of use' : 'Say first who you are, at the top right'}
-        </button>
+        {person ? <button className="button">Take it out of use</button> : <SayWho />}
         {fault && (
           <p className="fault w-full" role="alert">
             {fault}

@@ -8,6 +8,7 @@ import { guarded } from '../../ui/guarded';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
 import { CheckChart } from './CheckChart';
+import { SayWho } from '../../ui/SayWho';
 
 /** The quick checks of an instrument: how they stand, the next one a press away, and what to do when one rings. */
 export const ChecksView = guarded(function ChecksView({ checks }: { checks: ChecksPage }) {
@@ -166,9 +167,14 @@ function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
               </li>
             ))}
           </ul>
-          {(fault || !person) && (
+          {fault && (
             <p className="fault mt-3" role="alert">
-              {fault || 'Say who is at the bench first: with the button at the top right.'}
+              {fault}
+            </p>
+          )}
+          {!person && (
+            <p className="mt-3">
+              <SayWho />
             </p>
           )}
           <button

@@ -3,6 +3,7 @@ import type { NewAct } from '../../core/log/event-schema';
 import { askServer } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
+import { SayWho } from '../../ui/SayWho';
 
 type Props = {
   run: string;
@@ -49,11 +50,11 @@ export function ReviewPanel({ run, sequence, tookPart, points, person: initialPe
       <div className="mt-3 flex flex-wrap items-end gap-4">
         <div className="min-w-64 flex-1">
           {mayNot ? (
-            <p className="text-soft">
-              {isSame
-                ? `${person} took part in this run; someone else reads and signs it.`
-                : 'Say who you are with the button at the top right.'}
-            </p>
+            isSame ? (
+              <p className="text-soft">{person} took part in this run; someone else reads and signs it.</p>
+            ) : (
+              <SayWho />
+            )
           ) : (
             <label className="block">
               <span className="block text-sm text-soft">Remark: needed to send it back</span>

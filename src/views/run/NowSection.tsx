@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { runKeys } from './keymap';
+import { SayWho } from '../../ui/SayWho';
 
 type Props = {
   person: string;
@@ -20,7 +21,11 @@ export function NowSection({ person, cautions, pending, isTroubled, onKeys, onNo
       aria-label="Now"
     >
       <div className="flex-1">
-        {!person && <p className="fault mb-3">Say who is at the bench: with the button at the top right.</p>}
+        {!person && (
+          <p className="mb-3">
+            <SayWho />
+          </p>
+        )}
         {cautions.map((caution) => (
           <p key={caution} className="caution mb-2 text-sm" role="status">
             {caution}

@@ -99,7 +99,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
 
   const act = useCallback(
     (entry: NewAct): Refusal | null => {
-      if (!person) return { message: 'Say who is at the bench first: with the button at the top right.', path: ['person'] };
+      if (!person) return { message: 'Say who is at the bench first.', path: ['person'] };
       const done = doneNow();
       if (store.getSnapshot().trouble)
         return { message: 'First decide what becomes of what was not recorded: it is listed at the top.', path: ['pending'] };

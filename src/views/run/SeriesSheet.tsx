@@ -229,7 +229,9 @@ function Row({
           inTabOrder={!onSelect}
         />
       )}
-      {results.length > 0 && (!row.isFirst || isHiddenFrom(state, at, cursor)) && <td colSpan={2 * results.length + (judged ? 2 : 0)} />}
+      {results.length > 0 && (!row.isFirst || isHiddenFrom(state, at, cursor)) && (
+        <td colSpan={2 * results.length + (judged ? 2 : 0)} />
+      )}
     </tr>
   );
 }
@@ -261,7 +263,8 @@ function Cell({
   onSelect: ((slot: Slot) => void) | undefined;
 }) {
   if (!isAsked) return <td />;
-  const text = isHiddenFrom(state, slot, cursor) ? 'hidden' : shownText(state, slot);
+  const read = shownText(state, slot);
+  const text = read !== null && isHiddenFrom(state, slot, cursor) ? 'hidden' : read;
   const isCursor = cursor !== null && slotKey(cursor) === slotKey(slot);
   const out = struck.get(slotKey(slot));
   const trace = out?.struck && (

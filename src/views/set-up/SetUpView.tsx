@@ -72,7 +72,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
 
   /** An act made for one of them, in every log that it concerns, or in none. */
   const actFor = (member: number, entry: NewAct, alone = false): Refusal | null => {
-    if (!person) return { message: 'Say who is at the bench first: with the button at the top right.', path: ['person'] };
+    if (!person) return { message: 'Say who is at the bench first.', path: ['person'] };
     if (stores.some((s) => s.getSnapshot().trouble))
       return { message: 'First decide what becomes of what was not recorded: it is listed at the top.', path: ['pending'] };
     const done = doneNow();

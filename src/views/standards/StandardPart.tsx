@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { useFormContext } from 'react-hook-form';
 import type { StandardDeclaration } from '../../core/procedure/declarations';
 import type { StandardDocument } from '../../core/standard/standard-schema';
-import { plainTitles, readStandardTable } from '../../core/standard/standard-table';
+import { plainTitles, readStandardTable, type FurtherColumn } from '../../core/standard/standard-table';
 import { Combobox } from '../../ui/Combobox';
 import { Field } from '../../ui/Field';
 import { faultIn, FormInput, FormInputs } from '../../ui/form/FormFields';
@@ -13,9 +13,12 @@ import {
   furtherColumns,
   isTable,
   partFields,
-  type Content,
   type StandardTyped,
 } from './standard-fields';
+
+/** How a table is pasted, with the columns that procedures ask for beside those of every table. */
+const pasteHint = (further: readonly FurtherColumn[]): string =>
+  `Paste the table of the certificate with its headings: serial, nominal, deviation (µm), U (µm), k${further.map((f) => `, ${f.title.toLowerCase()}`).join('')} are found by name. Comma or point; tabs, semicolons, commas or spaces between.`;
 
 /** What the certificate states of a standard, or of one part of it: a table, a function, or the whole as a document. */
 export function StandardPart({
@@ -42,6 +45,7 @@ export function StandardPart({
   ]);
   const name = form.watch(`${at}.function.name`);
   const { errors } = form.formState;
+  const columns = new Set(declared?.columns);
   const further = useMemo(() => furtherColumns(declared, former), [declared, former]);
   const list = useMemo(
     () => (isTable(content) ? readStandardTable(table, content, unit.trim(), smallUnit.trim(), further) : null),
@@ -53,30 +57,26 @@ export function StandardPart({
   const kinds = Object.entries(contentTitles).filter(([kind]) => kind !== 'document' || isOne);
   return (
     <fieldset className={isOne ? '' : 'border-t border-rule-strong pt-3'}>
-      {!isOne && (
-        <div className="mb-3 flex items-end gap-3">
-          <div className="flex-1">
-            <FormInput field={{ name: `${at}.id`, title: 'Part', type: 'text', isWanted: true, hint: 'As procedures name it' }} />
-          </div>
-          {onRemove && (
-            <button type="button" className="button button-quiet" onClick={onRemove} aria-label={`Take away the part ${id}`}>
-              Take away
-            </button>
-          )}
-        </div>
-      )}
-      <Field label="What its certificate states">
-        <select {...form.register(`${at}.content`)} className="w-full">
-          {kinds.map(([kind, title]) => (
-            <option key={kind} value={kind}>
-              {title}
-            </option>
-          ))}
-        </select>
-      </Field>
+      <div className={isOne ? '' : 'grid grid-cols-[1fr_2fr_auto] items-end gap-4'}>
+        {!isOne && <FormInput field={{ name: `${at}.id`, title: 'Part, as procedures name it', type: 'text', isWanted: true }} />}
+        <Field label="What its certificate states">
+          <select {...form.register(`${at}.content`)} className="w-full">
+            {kinds.map(([kind, title]) => (
+              <option key={kind} value={kind}>
+                {title}
+              </option>
+            ))}
+          </select>
+        </Field>
+        {onRemove && (
+          <button type="button" className="button button-quiet" onClick={onRemove} aria-label={`Take away the part ${id}`}>
+            Take away
+          </button>
+        )}
+      </div>
       {content !== 'document' && (
-        <div className="mt-4 grid grid-cols-2 gap-4">
-          <FormInputs fields={partFields(index, content as Content)} />
+        <div className="mt-4 grid grid-cols-3 gap-4">
+          <FormInputs fields={partFields(index, content)} />
         </div>
       )}
       {list && isTable(content) && (
@@ -84,12 +84,14 @@ export function StandardPart({
           <div className="mt-4">
             <Field
               label={`A line each: ${plainTitles[content]}`}
-              hint={`Paste the table of the certificate with its headings: serial, nominal, deviation (µm), U (µm), k${further.map((f) => `, ${f.title.toLowerCase()}`).join('')} are found by name. Comma or point; tabs, semicolons, commas or spaces between.`}
+              {...(index === 0
+                ? { hint: pasteHint(content === 'items' ? further : further.filter((f) => columns.has(f.id))) }
+                : {})}
               fault={tableFault}
             >
               <textarea
                 {...form.register(`${at}.table`)}
-                rows={isOne ? 14 : 7}
+                rows={isOne ? 14 : 5}
                 className="figure w-full !whitespace-pre"
                 spellCheck={false}
                 maxLength={80_000}

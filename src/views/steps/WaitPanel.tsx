@@ -35,8 +35,8 @@ export function WaitPanel({ context, step, item }: StepPanelProps<'wait'>) {
       <>
         <StepText text={step.instruction} item={item} />
         <p>
-          {step.until ? `At the longest ${minutesWords(minutesOf(context))}.` : `${minutesWords(minutesOf(context))}.`} The time runs on when
-          this page is closed.
+          {step.until ? `At the longest ${minutesWords(minutesOf(context))}.` : `${minutesWords(minutesOf(context))}.`} The time
+          runs on when this page is closed.
         </p>
         <MainButton key="begin" onPress={() => act({ type: 'wait-begun', ...place, id: item.id })}>
           Start the {minutesWords(minutesOf(context))}
