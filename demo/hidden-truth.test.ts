@@ -8,7 +8,7 @@ const rawOf = (id: string): string => readFileSync(`procedures/${id}.json`, 'utf
 const all = [...hiddenBenches];
 
 /** Few runs here; `npm run bench` plays 400 of each. */
-const runs = 16;
+const runs = 24;
 /** Families whose instruments are judged and not adjusted, or only by whoever made them. */
 const neverLeft = [
   'coordinate-measuring-machine',
