@@ -20,6 +20,7 @@ import { LimitStack } from './LimitStack';
 import { MontecarloPanel } from './MontecarloPanel';
 import { guarded } from '../../ui/guarded';
 import { useKept } from '../../ui/use-kept';
+import { TypedField } from '../../ui/TypedField';
 
 type Evaluated = {
   budget: Budget | null;
@@ -93,28 +94,23 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
     <div className="grid gap-8 lg:grid-cols-[1fr_22rem]">
       <div className="min-w-0">
         <div className="flex flex-wrap items-end gap-3">
-          <label className="min-w-64 flex-1">
-            <span className="block text-sm text-soft">Budget</span>
-            <input
-              value={draft.name}
-              onChange={(e) => set({ name: e.target.value })}
-              className="w-full !text-lg font-bold"
-              maxLength={200}
-            />
-          </label>
-          <label>
-            <span className="block text-sm text-soft">Result</span>
-            <input
-              value={draft.symbol}
-              onChange={(e) => set({ symbol: e.target.value })}
-              className="w-20 font-mono"
-              maxLength={40}
-            />
-          </label>
-          <label>
-            <span className="block text-sm text-soft">Unit</span>
-            <input value={draft.unit} onChange={(e) => set({ unit: e.target.value })} className="w-20" maxLength={40} />
-          </label>
+          <TypedField
+            label="Budget"
+            value={draft.name}
+            onType={(name) => set({ name })}
+            room="min-w-64 flex-1"
+            look="!text-lg font-bold"
+            maxLength={200}
+          />
+          <TypedField
+            label="Result"
+            value={draft.symbol}
+            onType={(symbol) => set({ symbol })}
+            room="w-20"
+            look="font-mono"
+            maxLength={40}
+          />
+          <TypedField label="Unit" value={draft.unit} onType={(unit) => set({ unit })} room="w-20" maxLength={40} />
         </div>
         <div className="mt-3 bg-paper lg:sticky lg:top-0 lg:z-10">
           <Equation draft={draft} open={open} onOpen={setOpen} onModel={(model) => set({ model })} fault={faultAt('model')} />

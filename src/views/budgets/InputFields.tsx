@@ -1,5 +1,6 @@
 import { Trash2 } from 'lucide-react';
 import { distributionForms, type DistributionForm, type QuantityDraft } from '../../core/uncertainty/budget-draft';
+import { TypedField } from '../../ui/TypedField';
 
 const narrow = new Set(['dof', 'pooledDof', 'coverageFactor']);
 
@@ -26,37 +27,32 @@ export function InputFields({
       onKeyDown={(e) => e.key === 'Escape' && onClose()}
     >
       <div className="flex flex-wrap items-end gap-3">
-        <label className="w-24">
-          <span className="block text-sm text-soft">Symbol</span>
-          <input
-            value={q.symbol}
-            onChange={(e) => set({ symbol: e.target.value })}
-            aria-label={`Symbol of ${label}`}
-            className="w-full font-mono"
-            maxLength={40}
-            autoFocus
-          />
-        </label>
-        <label className="min-w-48 flex-1">
-          <span className="block text-sm text-soft">What it is</span>
-          <input
-            value={q.name}
-            onChange={(e) => set({ name: e.target.value })}
-            aria-label={`Name of ${label}`}
-            className="w-full"
-            maxLength={200}
-          />
-        </label>
-        <label className="w-24">
-          <span className="block text-sm text-soft">Unit</span>
-          <input
-            value={q.unit}
-            onChange={(e) => set({ unit: e.target.value })}
-            aria-label={`Unit of ${label}`}
-            className="w-full"
-            maxLength={40}
-          />
-        </label>
+        <TypedField
+          label="Symbol"
+          aria-label={`Symbol of ${label}`}
+          value={q.symbol}
+          onType={(symbol) => set({ symbol })}
+          room="w-24"
+          look="font-mono"
+          maxLength={40}
+          autoFocus
+        />
+        <TypedField
+          label="What it is"
+          aria-label={`Name of ${label}`}
+          value={q.name}
+          onType={(name) => set({ name })}
+          room="min-w-48 flex-1"
+          maxLength={200}
+        />
+        <TypedField
+          label="Unit"
+          aria-label={`Unit of ${label}`}
+          value={q.unit}
+          onType={(unit) => set({ unit })}
+          room="w-24"
+          maxLength={40}
+        />
       </div>
       <div className="mt-2 flex flex-wrap items-end gap-3">
         <label>
@@ -74,29 +70,27 @@ export function InputFields({
           </select>
         </label>
         {distributionForms[q.form].fields.map(([key, title]) => (
-          <label key={key} className={key === 'values' ? 'min-w-60 flex-1' : narrow.has(key) ? 'w-20' : 'w-32'}>
-            <span className="block text-sm text-soft">{title}</span>
-            <input
-              value={q.fields[key] ?? ''}
-              onChange={(e) => set({ fields: { ...q.fields, [key]: e.target.value } })}
-              aria-label={`${title} of ${label}`}
-              inputMode={key === 'values' ? 'text' : 'decimal'}
-              className="figure w-full"
-            />
-          </label>
+          <TypedField
+            key={key}
+            label={title}
+            aria-label={`${title} of ${label}`}
+            value={q.fields[key] ?? ''}
+            onType={(text) => set({ fields: { ...q.fields, [key]: text } })}
+            room={key === 'values' ? 'min-w-60 flex-1' : narrow.has(key) ? 'w-20' : 'w-32'}
+            look="figure"
+            inputMode={key === 'values' ? 'text' : 'decimal'}
+          />
         ))}
       </div>
       <div className="mt-2 flex flex-wrap items-end gap-3">
-        <label className="min-w-48 flex-1">
-          <span className="block text-sm text-soft">Who says so</span>
-          <input
-            value={q.source}
-            onChange={(e) => set({ source: e.target.value })}
-            aria-label={`Source of ${label}`}
-            className="w-full"
-            maxLength={400}
-          />
-        </label>
+        <TypedField
+          label="Who says so"
+          aria-label={`Source of ${label}`}
+          value={q.source}
+          onType={(source) => set({ source })}
+          room="min-w-48 flex-1"
+          maxLength={400}
+        />
         <button type="button" className="button button-quiet" onClick={onRemove} aria-label={`Remove ${label}`}>
           <Trash2 size={16} aria-hidden /> Remove
         </button>
