@@ -36,8 +36,9 @@ function stands(s: Setting, when: Parameters<typeof isIn>[1], scope: Scope): boo
   }
 }
 
-/** The most things a plan may hold. */
+/** The most things a plan may hold, and one set at a bench: beyond that a page and an entry are slow. */
 const mostItems = 200_000;
+const mostAtTheBench = 20_000;
 
 /** What is put together for a plan, and the minutes of hands that it takes. */
 class Assembly {
@@ -50,8 +51,9 @@ class Assembly {
   ) {}
 
   push(item: PlanItem): void {
-    if (this.items.length >= mostItems)
-      throw new DocumentError(`Its plan would hold more than ${mostItems} things to do: fewer points, repeats or instances.`, [
+    const most = this.gates ? mostAtTheBench : mostItems;
+    if (this.items.length >= most)
+      throw new DocumentError(`Its plan would hold more than ${most} things to do: fewer points, repeats or instances.`, [
         'series',
       ]);
     this.items.push(item);

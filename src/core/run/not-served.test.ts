@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { exampleSetup, procedureNamed } from './fixtures/bench';
+import { exampleSetup, procedureNamed, TestBench } from './fixtures/bench';
 import { notServed } from './not-served';
 
 describe('an instrument that its procedure cannot serve', () => {
@@ -37,5 +37,15 @@ describe('an instrument that its procedure cannot serve', () => {
     expect(of('bore-gauge')).toBeNull();
     const { instrument } = exampleSetup('transducer-with-indicator');
     expect(notServed(procedureNamed('transducer-with-indicator'), { ...instrument, characteristics: {} })).toBeNull();
+  });
+});
+
+describe('a run of more readings than a page can hold', () => {
+  it('is refused at its start, while one of thousands begins', () => {
+    const { procedure, ...setup } = exampleSetup('dial-indicator');
+    const begin = (repeats: number) =>
+      new TestBench({ ...setup, procedure: { ...procedure, series: procedure.series.map((s) => ({ ...s, repeats })) } });
+    expect(() => begin(500)).toThrow('more than 20000 things to do');
+    expect(begin(200).state.plan.filter((i) => i.type === 'reading').length).toBeGreaterThan(8000);
   });
 });
