@@ -225,6 +225,23 @@ describe('what stands beside', () => {
     expect(minutes(1000, 20, 'M1')).toBeCloseTo(1.5 * Math.log(2), 9);
     expect(minutes(0.001, 0.01, 'E1')).toBe(0);
   });
+  it('a bore gauge is preset in the ring nearest to its work', () => {
+    const presets = (work: number) => {
+      const evaluation = found('bore-gauge', (input) => {
+        input.instrument['characteristics'] = { work };
+        // 15, 25 and 35 µm long from the smallest ring to the largest.
+        for (const o of input.observations)
+          o.readings = o.readings.map((r) => ({ R: (Number(r['R']) + 0.005 + 0.01 * Number(o.point!.slice(1))).toFixed(3) }));
+      });
+      const wanted = evaluation.adjustments.filter((a) => a.wanted);
+      return { ids: wanted.map((a) => a.id), offset: wanted.at(-1)!.proposed['offset'], E: estimates(evaluation, 'error', 'E') };
+    };
+    const middle = presets(38);
+    expect(middle.ids).toEqual(['presetWork']);
+    expect(middle.offset).toBeCloseTo(-middle.E[1]!, 2);
+    expect(presets(25).offset).toBeCloseTo(-middle.E[0]!, 2);
+    expect(presets(0).ids).toEqual(['preset', 'presetLargest']);
+  });
   it('each weight lies on the smallest comparator that carries it', () => {
     const { document, input } = example('weights-by-substitution');
     const { comparator } = input['standards'] as { comparator: Record<string, unknown>[] };
