@@ -13,6 +13,9 @@ import { Dialog, DialogClose } from '../../ui/Dialog';
 import { ShareBar } from '../../ui/ShareBar';
 import { VerdictWord } from '../../ui/VerdictWord';
 import type { OpenResult } from './SeriesSheet';
+import { later } from '../../ui/later';
+
+const ModelType = later(async () => (await import('../budgets/ModelType')).ModelType);
 
 /** A value and its standard uncertainty, both to the two significant digits of the latter. */
 const pairOf = (value: number, u: number): [string, string] => {
@@ -52,7 +55,8 @@ const columns: DataColumn<Line>[] = [
     title: 'u',
     align: 'right',
     className: 'figure',
-    cell: ({ c, q }) => withPrintedUnit(pairOf(c.estimate, c.standardUncertainty)[1], q.unit),
+    cell: ({ c, q }) =>
+      c.standardUncertainty === 0 ? '–' : withPrintedUnit(pairOf(c.estimate, c.standardUncertainty)[1], q.unit),
   },
   { id: 'shape', title: 'Shape', sortBy: ({ q }) => q.distribution.type, cell: ({ q }) => q.distribution.type },
   {
@@ -158,14 +162,12 @@ export function ResultDialog({
             .join('; ')}
         </p>
       )}
-      <p className="figure mt-3 text-sm">
-        {doc.symbol} = {doc.model}
-      </p>
-      {doc.where?.map((w) => (
-        <p key={w.symbol} className="figure text-sm text-soft">
-          {w.symbol} = {w.is}
-        </p>
-      ))}
+      <div className="mt-2 [&>div]:!text-base">
+        <ModelType symbol={doc.symbol} model={doc.model} functions />
+        {doc.where?.map((w) => (
+          <ModelType key={w.symbol} symbol={w.symbol} model={w.is} functions />
+        ))}
+      </div>
       <p className="mt-1 text-sm text-soft">
         {compared.indication && (
           <>
