@@ -162,6 +162,17 @@ describe('the demo works', () => {
     expect(barred).toEqual([]);
     expect(coarse).toEqual([]);
   }, 60_000);
+  it('offers what serves a part of the points where several may fill a role together', async () => {
+    const [weights] = await benchOptions('qw-02', today);
+    const { standards } = weights!.roles.find((r) => r.role === 'comparator')!;
+    expect(Object.fromEntries(standards.map((s) => [s.identification, s.refusal]))).toEqual({
+      'QM-CMP-1': null,
+      'QM-CMP-2': null,
+    });
+    const [blocks] = await benchOptions('qm-0140', today);
+    const single = blocks!.roles.flatMap((r) => (r.several ? [] : r.standards.filter((s) => s.refusal !== null)));
+    expect(single.length).toBeGreaterThan(0);
+  });
   it('shows overdue instruments first on the bench', async () => {
     const board = await benchBoard();
     const ofFamilies = families.map((f) => f.open.instrument.toUpperCase());

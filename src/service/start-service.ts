@@ -85,52 +85,35 @@ export async function benchOptions(instrumentId: string, today: string) {
     }));
     const usable = (role: (typeof roles)[number]) => role.standards.filter((s) => standingRefusal(s, role.role, today) === null);
     /** Whether instrument and standards go together is asked of the plan itself, beside whatever else could be chosen. */
-    const planStanding = (role: string, standard: register.StandardRow): { refusal: string | null; caution: string | null } => {
-      const sets = combinations(
-        roles.map((r) => [r.role.role, (r.role.role === role ? [standard] : usable(r)).map(standardSnapshot)] as const),
-      );
+    const beside = (role: string, own: register.StandardRow[]): { refusal: string | null; caution: string | null } => {
+      const others = roles.filter((r) => r.role.role !== role);
+      const sets = combinations(others.map((r) => [r.role.role, usable(r).map(standardSnapshot)] as const));
       let refusal: string | null = null;
       let tried = 0;
-      for (const standards of sets) {
+      for (const set of sets) {
         try {
+          const standards = { ...set, [role]: own.map(standardSnapshot) };
           const start = { instrument: instrumentSnapshot(instrument), standards, procedure: document, choices: {}, timeZone };
           startAct(start, today);
           return { refusal: null, caution: startCaution(start, role, today) };
         } catch (error) {
           if (!(error instanceof DocumentError)) throw error;
           const isOfAnother = error.path[0] === 'standards' && error.path[1] !== role;
-          if (!isOfAnother) refusal ??= `${standard.identification}: ${error.message}`;
+          if (!isOfAnother) refusal ??= `${own[0]!.identification}: ${error.message}`;
         }
         if (++tried === mostSets) break;
       }
-      // Where several may fill a role together, it need not serve every point alone.
-      const own = roles.find((r) => r.role.role === role)!;
-      if (refusal !== null && own.role.several && servesBeside(own, usable(own))) return { refusal: null, caution: null };
       return { refusal, caution: null };
     };
-    const servesBeside = ({ role }: (typeof roles)[number], all: register.StandardRow[]): boolean => {
-      const sets = combinations(
-        roles.map((r) => [r.role.role, (r.role.role === role.role ? all.slice(0, 1) : usable(r)).map(standardSnapshot)] as const),
-      );
-      let tried = 0;
-      for (const standards of sets) {
-        const together = { ...standards, [role.role]: all.map(standardSnapshot) };
-        try {
-          startAct(
-            { instrument: instrumentSnapshot(instrument), standards: together, procedure: document, choices: {}, timeZone },
-            today,
-          );
-          return true;
-        } catch (error) {
-          if (!(error instanceof DocumentError)) throw error;
-        }
-        if (++tried === mostSets) break;
-      }
-      return false;
+    const planStanding = (role: (typeof roles)[number], standard: register.StandardRow) => {
+      const alone = beside(role.role.role, [standard]);
+      // Where several may fill a role together, it need not serve every point alone.
+      const serves = alone.refusal === null || (role.role.several && beside(role.role.role, usable(role)).refusal === null);
+      return serves ? { ...alone, refusal: null } : alone;
     };
-    const standingOf = (role: ProcedureDocument['standards'][number], standard: register.StandardRow) => {
-      const refusal = standingRefusal(standard, role, today);
-      return refusal === null ? planStanding(role.role, standard) : { refusal, caution: null };
+    const standingOf = (role: (typeof roles)[number], standard: register.StandardRow) => {
+      const refusal = standingRefusal(standard, role.role, today);
+      return refusal === null ? planStanding(role, standard) : { refusal, caution: null };
     };
     return {
       id: document.id,
@@ -150,7 +133,7 @@ export async function benchOptions(instrumentId: string, today: string) {
               designation: s.designation,
               due: s.due,
               ...dueStanding(s.due, today),
-              ...standingOf(r.role, s),
+              ...standingOf(r, s),
               wasUsed: last.standards.has(`${r.role.role}|${s.id}`),
               rank: r.role.kinds?.indexOf(s.kind) ?? 0,
               suits:

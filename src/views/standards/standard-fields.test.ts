@@ -69,7 +69,7 @@ describe('the form of a standard', () => {
   it('shows k of each line where they differ, and reads it again', () => {
     const own = { ...blocks, items: blocks.items!.map((i, n) => ({ ...i, coverageFactor: 2 + n / 10 })) } as StandardDocument;
     const typed = typedStandard({ ...values, document: own }, declarations);
-    expect(typed.parts[0]!.table.split('\n')[0]).toBe('marking\tnominal\tcertified\tU\tk\tgrade');
+    expect(typed.parts[0]!.table.split('\n')[0]).toBe('marking\tnominal\tcertified\tU\tk\tgrade\tdof');
     expect(standardFormSchema(own, declarations).parse(typed).document.items).toEqual(own.items);
   });
   it.each([

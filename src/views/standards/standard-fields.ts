@@ -3,7 +3,13 @@ import type { StandardDeclaration } from '../../core/procedure/declarations';
 import { standardEntrySchema } from '../../core/register/entry-schemas';
 import { disciplineFunctions } from '../../core/disciplines/registry';
 import type { StandardContent, StandardDocument } from '../../core/standard/standard-schema';
-import { readStandardTable, type FurtherColumn, type StandardRow, type TableContent } from '../../core/standard/standard-table';
+import {
+  plainTitles,
+  readStandardTable,
+  type FurtherColumn,
+  type StandardRow,
+  type TableContent,
+} from '../../core/standard/standard-table';
 import { shownNumber, typedNumber, typedText } from '../../ui/form/typed';
 import type { FormField } from '../../ui/form/FormFields';
 import { plainDecimal } from '../../core/quantity/rounding';
@@ -74,54 +80,47 @@ const contentOf = (d: Stated): Content =>
 const figure = (n: number) => plainDecimal(Number(n.toPrecision(12)));
 
 /** Members of a line that every table has. */
-const plainMembers = new Set(['at', 'correction', 'value', 'expandedUncertainty', 'coverageFactor', 'dof']);
-const ofItems = new Set(['id', 'marking', 'nominal', 'certified', 'expandedUncertainty', 'coverageFactor', 'dof', 'resolution']);
+const plainMembers = new Set(['at', 'correction', 'value', 'expandedUncertainty', 'coverageFactor']);
+const ofItems = new Set(['id', 'marking', 'nominal', 'certified', 'expandedUncertainty', 'coverageFactor', 'resolution']);
+
+/** The lines of its table: items, or corrections or values, or the corrections of all its items. */
+const linesOf = (d: Stated) =>
+  d.items && areTables(d.items) ? d.items.flatMap((i) => i.corrections!) : (d.items ?? d.corrections ?? d.values ?? []);
 
 /** What the lines state beyond their values: the frequency of a voltage, the density of a weight. */
 function furtherOf(d: Stated): { ids: string[]; of: Record<string, number>[] } {
-  const numbers = (row: object, known: ReadonlySet<string>) =>
-    Object.fromEntries(Object.entries(row).filter(([id, v]) => !known.has(id) && typeof v === 'number')) as Record<
-      string,
-      number
-    >;
-  const of =
-    d.items?.map((i) => ({ ...numbers(i, ofItems), ...i.properties })) ??
-    (d.corrections ?? d.values ?? []).map((row) => numbers(row, plainMembers));
+  const of = linesOf(d).map((row): Record<string, number> => {
+    const known = 'nominal' in row ? ofItems : plainMembers;
+    const own = Object.entries(row).filter((entry): entry is [string, number] => typeof entry[1] === 'number');
+    const properties = 'properties' in row ? (row.properties as Record<string, number> | undefined) : undefined;
+    return { ...Object.fromEntries(own.filter(([id]) => !known.has(id))), ...properties };
+  });
   return { ids: [...new Set(of.flatMap((row) => Object.keys(row)))], of };
 }
 
 /** The table of a document as text, one line a row, with k of each where they differ. */
 function tableText(d: Stated): string {
-  if (d.items && areTables(d.items))
-    return d.items
-      .flatMap((i) =>
-        i.corrections!.map((c) => [i.marking!, ...[i.nominal, c.at, c.correction, c.expandedUncertainty].map(figure)]),
-      )
-      .map((l) => l.join('\t'))
-      .join('\n');
-  const list = d.items ?? d.corrections ?? d.values ?? [];
+  const list = linesOf(d);
   const hasOwnFactors = new Set(list.map((r) => r.coverageFactor)).size > 1;
   const further = furtherOf(d);
-  const heading = d.items
-    ? ['marking', 'nominal', 'certified', 'U']
-    : d.corrections
-      ? ['shows', 'correction', 'U']
-      : ['at', 'value', 'U'];
-  const lines = (
-    d.items?.map((i) => [
-      i.marking || String(i.nominal),
-      figure(i.nominal),
-      i.certified === undefined ? '' : figure(i.certified),
-    ]) ??
-    d.corrections?.map((c) => [figure(c.at), figure(c.correction)]) ??
-    d.values?.map((v) => [figure(v.at), figure(v.value)]) ??
-    []
-  ).map((cells, i) => [
-    ...cells,
+  const cells =
+    d.items && areTables(d.items)
+      ? d.items.flatMap((i) => i.corrections!.map((c) => [i.marking!, ...[i.nominal, c.at, c.correction].map(figure)]))
+      : (d.items?.map((i) => [
+          i.marking || String(i.nominal),
+          figure(i.nominal),
+          i.certified === undefined ? '' : figure(i.certified),
+        ]) ??
+        d.corrections?.map((c) => [figure(c.at), figure(c.correction)]) ??
+        d.values?.map((v) => [figure(v.at), figure(v.value)]) ??
+        []);
+  const lines = cells.map((own, i) => [
+    ...own,
     figure(list[i]!.expandedUncertainty),
     ...(hasOwnFactors ? [figure(list[i]!.coverageFactor)] : []),
     ...further.ids.map((id) => (further.of[i]![id] === undefined ? '–' : figure(further.of[i]![id]!))),
   ]);
+  const heading = plainTitles[contentOf(d) as TableContent]?.split(', ') ?? [];
   const isPlain = !hasOwnFactors && further.ids.length === 0;
   return [...(isPlain ? [] : [[...heading, ...(hasOwnFactors ? ['k'] : []), ...further.ids]]), ...lines]
     .map((l) => l.join('\t'))
@@ -270,7 +269,7 @@ const asEntry = (entry: object) => entry as z.input<typeof standardEntrySchema>;
 
 /** Columns beyond those of every table, as procedures ask for them of a kind. */
 export const furtherColumns = (declared: StandardDeclaration | undefined, former: StandardDocument): FurtherColumn[] => {
-  const titles = new Map([...(declared?.properties ?? []).map((p) => [p.id, p.title] as const)]);
+  const titles = new Map([...(declared?.properties ?? []).map((p) => [p.id, p.title] as const), ['dof', 'degrees of freedom']]);
   const kept = [former, ...(former.parts ?? [])].flatMap((d) => furtherOf(d).ids);
   const ids = new Set([...(declared?.columns ?? []), ...titles.keys(), ...kept]);
   return [...ids].map((id) => ({ id, title: titles.get(id) ?? id }));
@@ -346,7 +345,9 @@ export function standardFormSchema(former: StandardDocument, declarations: reado
       const hasCertificate = [issuer, number, date].some((t) => t !== '');
       // Of what was typed, what this kind is asked for; what no procedure asks for stays.
       const own = Object.fromEntries([
-        ...Object.entries(former.properties ?? {}).filter(([id]) => !(id in d.properties)),
+        ...Object.entries(former.properties ?? {}).filter(
+          ([id]) => !(id in d.properties) || (d.kind === former.kind && !properties.has(id)),
+        ),
         ...Object.entries(d.properties).filter(([id, v]) => v !== null && properties.has(id)),
       ]);
       return asEntry({
@@ -409,7 +410,6 @@ function itemsOf(rows: StandardRow[], former: Stated, properties: ReadonlySet<st
       ...own,
       id: old?.id ?? r.marking,
       ...(Object.keys(beyond).length ? { properties: beyond } : {}),
-      ...(old?.dof ? { dof: old.dof } : {}),
       ...(old?.resolution ? { resolution: old.resolution } : {}),
     };
   });
