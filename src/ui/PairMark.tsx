@@ -33,7 +33,7 @@ export function PairMark({ limits, acceptance, found, left, unit, shownIn = unit
   if (!span) return null;
   const centre = (span.from + span.to) / 2;
   const scale = width / (1.5 * (span.to - span.from));
-  const at = (value: number) => Math.max(4, Math.min(width - 4, width / 2 + (value - centre) * scale));
+  const at = (value: number) => Math.max(6, Math.min(width - 6, width / 2 + (value - centre) * scale));
   const middle = height / 2;
   const apart = found && left ? 5 : 0;
   const isOut = ({ value }: Mark) =>

@@ -51,7 +51,9 @@ export function WeekChart({
           </g>
         )}
         {weeks.map((w, i) => {
-          const isMonth = i === 0 || w.monday.slice(0, 7) !== weeks[i - 1]!.monday.slice(0, 7);
+          const month = (at: number) => weeks[at]?.monday.slice(0, 7);
+          // The last week of a month has no room for its name before the next.
+          const isMonth = i === 0 ? month(0) === month(1) : month(i) !== month(i - 1);
           const isChosen = w.monday === week;
           return (
             <g key={w.monday}>

@@ -64,7 +64,7 @@ function modelWords({ way, seen, outside, curve, evidence, goodness, months }: F
     `An instrument of this family ${survivalTitles[curve.model]}. Evidence: ${survivalModels.map((m) => `${m.replace('-', ' ')} ${percent(evidence![m])}`).join(', ')}.`,
     interval,
     goodness
-      ? `Against what was seen, χ² is ${goodness.statistic.toFixed(1)} with ${goodness.dof} degrees of freedom: ${goodness.probability < 0.05 ? 'the curve does not fit well' : 'nothing against the curve'} (probability ${goodness.probability < 0.001 ? 'below 0.001' : goodness.probability.toFixed(2)}).`
+      ? `Against what was seen, χ² is ${goodness.statistic.toFixed(1)} with ${goodness.dof} ${goodness.dof === 1 ? 'degree' : 'degrees'} of freedom: ${goodness.probability < 0.05 ? 'the curve does not fit well' : 'nothing against the curve'} (probability ${goodness.probability < 0.001 ? 'below 0.001' : goodness.probability.toFixed(2)}).`
       : 'Too few groups to tell whether the curve fits.',
   ];
 }
