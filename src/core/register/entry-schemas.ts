@@ -51,7 +51,7 @@ export const instrumentEntrySchema = z
     usedUpper: number('The range to be calibrated'),
     resolution: number('The resolution').positive('The resolution is greater than 0.'),
     characteristics: z.record(z.string().max(60), member).default({}),
-    lists: z.record(z.string().max(60), z.array(row).max(60)).default({}),
+    lists: z.record(z.string().max(60), z.array(row).max(300, 'A list has at most 300 rows.')).default({}),
     parts: z.record(z.string().max(60), z.string().trim().max(120)).default({}),
     /** Stored values that were typed: null is not known; what is left out stays as it is. */
     stored: z.record(z.string().max(60), number('A stored value').nullable()).default({}),
