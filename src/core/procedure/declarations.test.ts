@@ -49,7 +49,7 @@ describe('what a register is asked for', () => {
       'reference-thermometer',
       'weight-set',
     ]);
-    expect(ids(standards.find((s) => s.kind === 'weight-set')!.properties)).toEqual(['density', 'driftShare']);
+    expect(ids(standards.find((s) => s.kind === 'weight-set')!.properties)).toEqual(['driftShare']);
     expect(standards.find((s) => s.kind === 'multimeter')!.properties).toEqual([]);
   });
 });
