@@ -37,3 +37,38 @@ export function missingProperties(
     });
   });
 }
+
+const withoutLimits = (doc: SeriesDocument): SeriesDocument => ({
+  ...doc,
+  results: doc.results.map(({ tolerance: _tolerance, tolerances: _tolerances, ...r }) => r),
+  aggregates: doc.aggregates.map(({ tolerance: _tolerance, tolerances: _tolerances, ...a }) => a),
+});
+
+/** What a procedure asks the register to state of an instrument, and it does not: a run would end without the results that need it. */
+export type MissingEntry = { title: string; list: string | null; series: string };
+
+export function missingEntries(procedure: ProcedureDocument, s: Setting): MissingEntry[] {
+  const { characteristics = {}, lists = {} } = s.given.instrument;
+  return [...s.series.values()].flatMap(({ doc }) => {
+    const written = writtenIn(s, doc);
+    // A limit that names a column which a row lacks is no limit there.
+    const unlimited = writtenIn(s, withoutLimits(doc));
+    const names = (name: string, text: string) => new RegExp(`(?<![\\w.])${name.replace('.', '\\.')}(?![\\w.])`).test(text);
+    const own = procedure.instrument.characteristics
+      .filter((c) => c.default === undefined && characteristics[c.id] === undefined && names(`instrument.${c.id}`, written))
+      .map((c): MissingEntry => ({ title: c.title, list: null, series: doc.title }));
+    const run = [
+      ...(doc.forEach && 'list' in doc.forEach ? [{ list: doc.forEach.list, head: 'each' }] : []),
+      ...(typeof doc.points?.list === 'string' ? [{ list: doc.points.list, head: 'point' }] : []),
+    ];
+    const columns = run.flatMap(({ list, head }) => {
+      const declared = procedure.instrument.lists.find((l) => l.id === list);
+      return (declared?.columns ?? [])
+        .filter(
+          (c) => c.type !== 'text' && names(`${head}.${c.id}`, unlimited) && lists[list]?.some((row) => row[c.id] === undefined),
+        )
+        .map((c): MissingEntry => ({ title: c.title, list: declared!.title, series: doc.title }));
+    });
+    return [...own, ...columns];
+  });
+}

@@ -49,3 +49,26 @@ describe('a run of more readings than a page can hold', () => {
     expect(begin(200).state.plan.filter((i) => i.type === 'reading').length).toBeGreaterThan(8000);
   });
 });
+
+describe('what the register does not state', () => {
+  const begin = (id: string, more: Record<string, unknown>) => {
+    const setup = exampleSetup(id);
+    return () => new TestBench({ ...setup, instrument: { ...setup.instrument, ...more } });
+  };
+  it('stops a run at its start where a formula needs it: a shunt equivalent has no usual value', () => {
+    const { characteristics } = exampleSetup('transducer-with-indicator').instrument;
+    expect(begin('transducer-with-indicator', {})).not.toThrow();
+    expect(begin('transducer-with-indicator', { characteristics: { ...characteristics, minusEquivalent: undefined } })).toThrow(
+      'The register does not state “Shunt equivalent, negative',
+    );
+  });
+  it('is wanted of every row of a list, but for what only a limit names', () => {
+    const without = (id: string, list: string, column: string) => {
+      const { lists } = exampleSetup(id).instrument;
+      const [first, ...rest] = lists[list]!;
+      return begin(id, { lists: { ...lists, [list]: [{ ...first!, [column]: undefined }, ...rest] } });
+    };
+    expect(without('gauge-blocks-by-comparison', 'pieces', 'modulus')).toThrow('“Young’s modulus” for every row of “Blocks”');
+    expect(without('source-calibrator', 'voltRanges', 'ofReading90')).not.toThrow();
+  });
+});

@@ -7,7 +7,7 @@ import { firstPlan, quickPlan } from '../plan/bench-plan';
 import { hasQuickSet, quickRoles } from '../plan/quick-set';
 import { thereAndBack } from '../set-up/there-and-back';
 import { coverageGaps, tooUncertain } from './coverage-gaps';
-import { missingProperties } from './missing-properties';
+import { missingEntries, missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
 
 type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
@@ -70,6 +70,12 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
       ['standards', missing.role],
     );
   }
+  const [unstated] = isQuick ? [] : missingEntries(procedure, s);
+  if (unstated)
+    throw new DocumentError(
+      `The register does not state “${unstated.title}”${unstated.list === null ? '' : ` for every row of “${unstated.list}”`}, which “${unstated.series}” asks for. Enter it there first.`,
+      ['instrument', unstated.list === null ? 'characteristics' : 'lists'],
+    );
   // What stands open only until something is measured may do so; what instrument or standards lack is said now.
   const strict = settingOf(procedure, given);
   for (const series of strict.series.values())
