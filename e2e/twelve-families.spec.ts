@@ -101,6 +101,8 @@ const families: Family[] = [
     instrument: 'qw-02',
     readings: 4 * 12,
     unit: 'mg',
+    // A kelvin from the air beside the comparator.
+    measured: '1',
     // The standards of the works are good enough for M1, the class of last time, which is proposed again.
     shows: (sentence) => nominalIn(sentence, 'g').toFixed(5),
   },
