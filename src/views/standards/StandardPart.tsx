@@ -18,7 +18,7 @@ import {
 
 /** How a table is pasted, with the columns that procedures ask for beside those of every table. */
 const pasteHint = (further: readonly FurtherColumn[]): string =>
-  `Paste the table of the certificate with its headings: serial, nominal, deviation (µm), U (µm), k${further.map((f) => `, ${f.title.toLowerCase()}`).join('')} are found by name. Comma or point; tabs, semicolons, commas or spaces between.`;
+  `Paste the table of the certificate with its headings: serial, nominal, deviation (µm), U (µm), k${further.map((f) => `, ${f.title.toLowerCase()}`).join('')} and what is asked of each line are found by name. Comma or point; tabs, semicolons, commas or spaces between.`;
 
 /** What the certificate states of a standard, or of one part of it: a table, a function, or the whole as a document. */
 export function StandardPart({
@@ -84,9 +84,7 @@ export function StandardPart({
           <div className="mt-4">
             <Field
               label={`A line each: ${plainTitles[content]}`}
-              {...(index === 0
-                ? { hint: pasteHint(content === 'items' ? further : further.filter((f) => columns.has(f.id))) }
-                : {})}
+              {...(index === 0 ? { hint: pasteHint(further.filter((f) => columns.has(f.id))) } : {})}
               fault={tableFault}
             >
               <textarea
