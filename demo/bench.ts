@@ -15,7 +15,8 @@ import type { Truth } from './truths';
 type Random = () => number;
 /**
  * What is true of something that a reading hangs on: about a value, anywhere within, like the sum of two such, or with a standard
- * deviation. Numbers or formulas, written for this bench from the law and the things at hand, never taken from the procedure's budget.
+ * deviation. Numbers or formulas of this bench: the budget of the procedure is not read, so a budget that changes does not move them.
+ * Many were set to what the budgets said when the benches came to have values of their own.
  */
 export type Nature = {
   about?: number | string | undefined;
