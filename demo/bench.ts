@@ -38,6 +38,8 @@ export type Bench = {
     string,
     Record<string, Nature>
   >;
+  /** What it is found to hold before it is adjusted, where the record says otherwise. */
+  holds?: Record<string, number>;
   /** True values of results that nothing limits. */ free?: Record<string, number>;
   /** What happens to it: to which series (else the first that is judged; one cause may move several), to all points alike or growing along them, and how much of the limit. */
   spoilt?: string | string[];
@@ -209,7 +211,10 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
         const is = bench.measured?.[id] ?? 0;
         return typeof is === 'number' ? is : Number((numberAt(settingIn(state, place.set), { is }, place) ?? 0).toPrecision(4));
       },
-      stored: (_id, proposed) => ({ after: plainDecimal(Number((proposed ?? 0).toPrecision(9))) }),
+      stored: (id, proposed) => ({
+        ...(bench.holds?.[id] === undefined ? {} : { before: plainDecimal(bench.holds[id]) }),
+        after: plainDecimal(Number((proposed ?? 0).toPrecision(9))),
+      }),
       adjusted: () => {
         [zero, slope, isSpoilt] = [0.05, 0.05, false];
       },

@@ -26,6 +26,7 @@ const benchSchema = z.strictObject({
       ),
     )
     .optional(),
+  holds: z.record(z.string(), number).optional(),
   free: z.record(z.string(), number).optional(),
   spoilt: z.union([z.string(), z.array(z.string())]).optional(),
   spoiltBy: z.enum(['offset', 'span']).optional(),

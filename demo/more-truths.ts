@@ -250,7 +250,7 @@ export function multimeterTruth(random: Random): Truth {
   );
 }
 
-/** A gloss meter whose lamp ages; its value of the glass is stored. */
+/** A gloss meter whose lamp ages; the value of the glass that it holds is off by what it reads wrong. */
 export function glossTruth(random: Random): Truth {
   let off = 0.3 * normalDeviate(random);
   return truth(
@@ -263,7 +263,7 @@ export function glossTruth(random: Random): Truth {
     },
     {
       measured: () => 92.8,
-      stored: (_id, proposed) => ({ before: (proposed ?? 92.8).toFixed(1), after: (proposed ?? 92.8).toFixed(1) }),
+      stored: (_id, proposed) => ({ before: ((proposed ?? 87.2) + off).toFixed(1), after: (proposed ?? 92.8).toFixed(1) }),
       adjusted: () => {
         off = 0.05;
       },

@@ -17,6 +17,9 @@ import { clockMark, clockSetBy } from './server-clock';
 import { ServiceError } from './service-error';
 import type { StartRequest } from './run-request-schema';
 
+/** A sentence about a thing, which names it once. */
+const naming = (thing: string, sentence: string): string => (sentence.includes(thing) ? sentence : `${thing}: ${sentence}`);
+
 /** Why a standard cannot be used at all today; null when it can. */
 function standingRefusal(
   standard: register.StandardRow,
@@ -99,7 +102,7 @@ export async function benchOptions(instrumentId: string, today: string) {
         } catch (error) {
           if (!(error instanceof DocumentError)) throw error;
           const isOfAnother = error.path[0] === 'standards' && error.path[1] !== role;
-          if (!isOfAnother) refusal ??= `${own[0]!.identification}: ${error.message}`;
+          if (!isOfAnother) refusal ??= naming(own[0]!.identification, error.message);
         }
         if (++tried === mostSets) break;
       }

@@ -15,7 +15,7 @@ export function Dialog({ isOpen, onClose, title, children, isWide = false, aside
   return (
     <Radix.Root open={isOpen} onOpenChange={(open) => !open && onClose()}>
       <Radix.Portal>
-        <Radix.Overlay className="fixed inset-0 z-40 bg-[rgb(28_42_49/45%)]" />
+        <Radix.Overlay className="fixed inset-0 z-50 bg-[rgb(28_42_49/45%)]" />
         <Radix.Content
           aria-describedby={undefined}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[calc(100vh-2rem)] -translate-x-1/2 -translate-y-1/2 overflow-auto border-[1.5px] border-ink bg-sheet p-6 ${isWide ? 'w-[min(64rem,calc(100vw-2rem))]' : 'w-[min(34rem,calc(100vw-2rem))]'}`}

@@ -10,6 +10,7 @@ import { observedResolution, observedUnit } from '../run/reading-rules';
 import { entriesOf, evaluationIfAny } from '../run/run-results';
 import { ownFormIn, shownNominal } from '../run/own-units';
 import type { RunState } from '../run/run-state';
+import { aggregatePair } from '../run/shown-aggregate';
 import {
   differenceInShownUnit,
   inShownUnit,
@@ -373,19 +374,11 @@ function aggregateLines(
   left: readonly EvaluatedAggregate[],
   place: Place,
 ): CertificateLine[] {
-  const [read] = series.observe.filter((o) => (o.type ?? 'number') === 'number');
-  const step = read ? observedResolution(state, place, read) : null;
-  /** A statistic without a budget stands to one place beyond the display that it is read from. */
-  const printed = (a: Exclude<EvaluatedAggregate, Undetermined>, unit: string, shownIn: string): PrintedPair => {
-    const from = read ? observedUnit(state, place, read) : '';
-    const own = step !== null && isSameKind(from, shownIn) ? convertDifference(step, from, shownIn) : null;
-    return shownPair(a.value, a.result?.expandedUncertainty ?? null, unit, shownIn, a.limits, a.acceptance, own);
-  };
-  const said = (a: EvaluatedAggregate | undefined, unit: string, shownIn: string): CertificateLine['found'] => {
+  const said = (a: EvaluatedAggregate | undefined, shownIn: string): CertificateLine['found'] => {
     if (!a) return null;
     if (!isDetermined(a)) return { value: a.why, verdict: a.verdict };
-    const pair = printed(a, unit, shownIn);
-    const value = withPrintedUnit(pair.value.replace('+', ''), shownIn);
+    const pair = aggregatePair(state, series, a, place);
+    const value = withPrintedUnit(pair.value, shownIn);
     return { value: pair.U ? `${value}, U ${pair.U}` : value, verdict: a.verdict ?? null };
   };
   return paired(found, left, (a) => `${a.id}|${a.at ?? ''}|${a.sweep ?? ''}`).flatMap((p): CertificateLine[] => {
@@ -396,7 +389,7 @@ function aggregateLines(
     const unit = unitIn(state, doc.unit, place);
     const shownIn = shownUnitOfAggregate(state, series, doc, place);
     const places = [p.found, p.left].flatMap((a) =>
-      a && isDetermined(a) && a.result ? [printed(a, unit, shownIn).decimals] : [],
+      a && isDetermined(a) && a.result ? [aggregatePair(state, series, a, place).decimals] : [],
     );
     const finest = places.length ? { decimals: Math.max(...places) } : {};
     const where = [
@@ -407,8 +400,8 @@ function aggregateLines(
       {
         title: [doc.title, ...where].join(', '),
         limitWords: any.limits ? limitWords(any.limits, unit, shownIn, finest) : '',
-        found: said(p.found, unit, shownIn),
-        left: said(p.left, unit, shownIn),
+        found: said(p.found, shownIn),
+        left: said(p.left, shownIn),
       },
     ];
   });

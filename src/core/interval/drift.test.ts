@@ -239,6 +239,16 @@ describe('what is not as it should be in a history', () => {
     expect(early.months).toBeCloseTo(5, 1);
     expect(early.reason).toContain('Its use comes first. 5000 cycles of 5000 cycles are left');
     expect(proposeNext(known(50_000), day, day).chosen.months).toBe(12);
+    // Where the policy goes by use, the months of its procedure count beside it: fewer after a fail.
+    const failed: KnownOfInstrument = {
+      ...known(50_000),
+      visits: visits.map((v) => ({ ...v, isInside: false })),
+      procedure: { months: 12, monthsAfterFail: 6 },
+      policy: { policy: { ...plainPolicy, school: 'use', use: { unit: 'cycles', most: 50_000 } }, scope: 'laboratory' },
+    };
+    const soon = proposeNext(failed, day, day).chosen;
+    expect(soon).toMatchObject({ school: 'use', months: 6 });
+    expect(soon.reason).toContain('Its months come first. 6 months in place of 12');
   });
   it('an error that moves and wanders is inside as often as is promised', () => {
     let [inside, all] = [0, 0];

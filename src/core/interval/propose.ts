@@ -54,7 +54,7 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
       .map((s) => told.get(s))
       .find((p) => p?.date)!;
   const heeded = (first: SchoolId): Proposal =>
-    heedingUse(heedingDrift(speaking(first), told.get('drift')!, policy), told.get('use')!);
+    heedingUse(heedingDrift(speaking(first), told.get('drift')!, policy), told.get('use')!, told.get('fixed')!);
   const quick = quickProposal(known.chart, heeded(policy.school === 'quick' ? 'drift' : policy.school), policy, from, today);
   told.set('quick', quick);
   const all = [...told.values()].map((p) => withPastSaid(p, today));
@@ -85,11 +85,13 @@ const heedingDrift = (wanted: Proposal, drift: Proposal, policy: Policy): Propos
         reason: `${wanted.reason} Held to ${monthsInWords(drift.months!)}: beyond that its own drift leaves it inside with less than ${percent(policy.target)}. ${drift.reason}`,
       };
 
-/** Where the policy names an amount of use it counts beside the months: what comes first is due. */
-const heedingUse = (wanted: Proposal, use: Proposal): Proposal =>
-  wanted.school === 'use' || use.date === null || use.date >= wanted.date!
+/** Where the policy names an amount of use it counts beside the months, those of a fail too: what comes first is due. */
+function heedingUse(wanted: Proposal, use: Proposal, fixed: Proposal): Proposal {
+  const [beside, why] = wanted.school === 'use' ? [fixed, 'Its months come first.'] : [use, 'Its use comes first.'];
+  return beside.date === null || beside.date >= wanted.date!
     ? wanted
-    : { ...wanted, date: use.date, months: use.months, reason: `${wanted.reason} Its use comes first. ${use.reason}` };
+    : { ...wanted, date: beside.date, months: beside.months, reason: `${wanted.reason} ${why} ${beside.reason}` };
+}
 
 const lowered = (text: string): string => `${text[0]!.toLowerCase()}${text.slice(1)}`;
 

@@ -178,6 +178,8 @@ export const actSchema = z.discriminatedUnion('type', [
     reason: note,
     plan: addedPlan,
   }),
+  /** Nothing was changed after all: the decision is taken back, and the set is judged again. */
+  z.object({ type: z.literal('adjustment-abandoned'), version, set: setName, reason }),
   z.object({ type: z.literal('ruling-out'), version, set: setName, id, note, plan: addedPlan }),
   z.object({
     type: z.literal('adjusted'),

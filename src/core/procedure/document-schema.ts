@@ -271,7 +271,8 @@ export const stepSchema = z.discriminatedUnion('kind', [
     kind: z.literal('do'),
     ...stepMembers,
     instruction: text,
-    show: z.array(z.strictObject({ title: text, unit: unitSchema, is: formulaText })).optional(),
+    /** Numbers that it needs; `step`: what the instrument takes, to which each is rounded. */
+    show: z.array(z.strictObject({ title: text, unit: unitSchema, is: formulaText, step: numSchema.optional() })).optional(),
   }),
   z.strictObject({ kind: z.literal('connect'), ...stepMembers, from: nameId, to: z.string() }),
 ]);
@@ -334,6 +335,8 @@ export const seriesSchema = z.strictObject({
   id: nameId,
   title: text,
   sketch: z.string().optional(),
+  /** Each point is a thing of its own, such as a block of a set: nothing is told of a line through them. */
+  separate: z.boolean().optional(),
   sets: sets.default(['as-found', 'as-left']),
   optional: z.boolean().optional(),
   when,

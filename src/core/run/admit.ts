@@ -83,6 +83,10 @@ export function admit(state: RunState, act: Act, person: string, now: string): A
         : refuse(`The readings ${setTitle(act.set).toLowerCase()} are closed: they are evidence.`, 'set');
     case 'adjustment-decided':
       return admitDecision(state, act);
+    case 'adjustment-abandoned':
+      return isBeforeAdjusting(state, act.set)
+        ? null
+        : refuse('Only an adjustment that is about to be made can be given up.', 'type');
     case 'ruling-out':
       return admitRuling(state, act);
     case 'adjusted':
@@ -250,6 +254,13 @@ function admitRuling(state: RunState, act: ActOf<'ruling-out'>): Admission {
   return kindOfSet(act.set) === 'as-found' || kindOfSet(act.set) === 'as-left' ? null : notNow();
 }
 
+/** Whether an adjustment of a set was decided on and has not been made yet. */
+export function isBeforeAdjusting(state: RunState, set: string): boolean {
+  const decision = state.decisions.at(-1);
+  const adjusts = decision?.plan.items.find((i) => i.type === 'adjust');
+  return decision?.set === set && adjusts !== undefined && !isDone(state, adjusts);
+}
+
 function admitAdjusted(state: RunState, act: ActOf<'adjusted'>): Admission {
   const item: PlanItem = { type: 'adjust', set: act.set, ...(act.each === undefined ? {} : { each: act.each }), id: act.id };
   if (!isNext(state, item)) return notNow();
@@ -303,6 +314,15 @@ function admitAdjusted(state: RunState, act: ActOf<'adjusted'>): Admission {
         'readBack',
       );
   }
+  const held = doc.stored.filter((s) => !isMove(doc, s.id)).map((s) => act.stored[s.id]!);
+  const number = (text: string) => Number(text.replace(',', '.').replace('−', '-'));
+  if (held.length > 0 && held.length === doc.stored.length && held.every((s) => number(s.before!) === number(s.after)))
+    return refuse(
+      `It holds ${held.map((s) => s.before).join(' and ')} already: entering the same again adjusts nothing. Enter another value, or go back and look for the cause.`,
+      'stored',
+      doc.stored[0]!.id,
+      'after',
+    );
   return null;
 }
 

@@ -4,6 +4,7 @@ import { plainAct } from '../../../demo/technician';
 import { certificateOf } from '../certificate/certificate';
 import { actSchema, type NewAct, type PlanItem } from '../log/event-schema';
 import { withPlan } from './act-plan';
+import { adjustmentAdvice } from './adjustment-advice';
 import { admit } from './admit';
 import { cautionsNow } from './cautions';
 import { setups, TestBench } from './fixtures/bench';
@@ -134,6 +135,11 @@ function finish(bench: TestBench): void {
     const skipped = [...bench.state.skipped.keys()].find((key) => key.startsWith(`${item.set}|`));
     if (refusal?.message.startsWith('Everything was skipped') && skipped) {
       bench.do({ type: 'resumed', ...placeOfKey(skipped) });
+    } else if (refusal?.message.includes('adjusts nothing')) {
+      // What it holds is right already: given up, and left as it is.
+      bench.do({ type: 'adjustment-abandoned', set: item.set, reason: 'It holds the right value already' });
+      const { adjustment: proposed } = adjustmentAdvice(bench.state, item.set);
+      bench.do({ type: 'adjustment-decided', set: item.set, adjustment: null, proposed, reason: 'Nothing to be set' });
     } else if (refusal) throw new Error(`${act.type} at ${itemKey(item)}: ${refusal.message}`);
   }
   throw new Error('It has no end.');

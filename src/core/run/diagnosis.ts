@@ -35,23 +35,33 @@ export function diagnose(state: RunState, set: string): Diagnosis {
 }
 
 function patternOf(state: RunState, set: string, main: NonNullable<ReturnType<typeof mainResult>>): Diagnosis {
-  const points = judgedPoints(state, set, main.series, [main.result.symbol]);
+  const points = alike(judgedPoints(state, set, main.series, [main.result.symbol]));
   const place = { set, series: main.series.id };
   const unit = unitIn(state, main.result.unit, place);
   return diagnosePoints(points, {
     unit,
     shownIn: shownUnit(state, main.result, place),
     resolution: state.instrument.unit === unit ? state.instrument.resolution : 0,
+    hasShape: !main.series.separate,
   });
+}
+
+/** Ranges with limits of their own have no common shape: then the points of the one that uses most of its limits. */
+function alike(points: readonly JudgedPoint[]): readonly JudgedPoint[] {
+  if (new Set(points.map((p) => p.place.each)).size < 2 || new Set(points.map(limitOf)).size < 2) return points;
+  const used = (p: JudgedPoint) => Math.abs(p.value) / limitOf(p);
+  const worst = points.reduce((w, p) => (used(p) > used(w) ? p : w));
+  return points.filter((p) => p.place.each === worst.place.each);
 }
 
 type Scale = {
   unit: string;
   shownIn: string;
   /** Step of the display in `unit`: what rounding to it explains is no scatter. */ resolution: number;
+  /** Whether the points are of one thing, so that a constant or a line through them says something. */ hasShape: boolean;
 };
 
-export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, resolution }: Scale): Diagnosis {
+export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, resolution, hasShape }: Scale): Diagnosis {
   const limits = points.map(limitOf);
   const shown = (value: number) => withPrintedUnit(significant(differenceInShownUnit(value, unit, shownIn), 2), shownIn);
   const withSign = (value: number) => signed(shown(value));
@@ -63,17 +73,18 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
     ...(scatter ? { scatter } : {}),
   });
   if (points.length < 4 || !limits.some(Number.isFinite)) return say('too-few', '');
+  const mayHaveShape = hasShape && points.every(isError);
   const limit = Math.min(...limits);
   const used = values.map((v, i) => Math.abs(v) / limits[i]!);
   const largest = Math.max(...values.map(Math.abs));
   const x = points.map((p) => p.nominal ?? 0);
   const nominals = points.every((p) => p.nominal !== undefined) ? x : values.map(() => 0);
   const steps = points.map((p) => p.resolution ?? resolution);
-  // Repeats that differ by a step of the display at the most do not scatter: the display rounds.
-  const repeats = points.map((p, i) => (spread(p.repeats) > steps[i]! * 1.01 ? p.repeats : p.repeats.map(() => mean(p.repeats))));
+  // Repeats that a display shows one step to either side of its middle at the most do not scatter: it rounds.
+  const repeats = points.map((p, i) => (spread(p.repeats) > steps[i]! * 2.01 ? p.repeats : p.repeats.map(() => mean(p.repeats))));
   const floor = scatterAtLeast(repeats, steps);
   const odd = oddValue(nominals, values, floor, oddSignificance);
-  if (odd && Math.abs(values[odd.index]! - odd.expected) > limits[odd.index]! / 2)
+  if (odd && mayHaveShape && Math.abs(values[odd.index]! - odd.expected) > limits[odd.index]! / 2)
     return say(
       'odd-point',
       `${points[odd.index]!.title} stands apart at ${withSign(values[odd.index]!)}, where the others lead one to expect ${withSign(odd.expected)}: before adjusting, check what it was compared with there and read it again.`,
@@ -96,6 +107,7 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
       scatterAt(widest),
     );
   if (Math.max(...used) < 1 / 4) return say('quiet', 'All errors are small and show no pattern: leave it as it is.');
+  if (!mayHaveShape) return say('too-few', '');
   const { degree, fitted } = nestedCurve(nominals, values, floor, patternSignificance);
   const rise = Math.max(...fitted) - Math.min(...fitted);
   const offset = mean(values);
@@ -122,6 +134,9 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
     );
   return say('irregular', `The errors vary over the range without a common offset: taking one away would leave ${wouldLeave}.`);
 }
+
+/** An error has limits on both sides of zero; a run-out or a height has no constant that could be taken away. */
+const isError = ({ result: { limits } }: JudgedPoint): boolean => (limits?.lower ?? 0) < 0 && (limits?.upper ?? 0) > 0;
 
 /** From the least to the greatest. */
 const spread = (values: readonly number[]): number => (values.length ? Math.max(...values) - Math.min(...values) : 0);

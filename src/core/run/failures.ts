@@ -42,7 +42,7 @@ export function failuresIn(state: RunState, set: string): Failure[] {
           const unit = unitIn(state, doc.unit, place);
           const shownIn = shownUnit(state, doc, place);
           const said = isDetermined(result)
-            ? valueWords(result.estimate, result.limits, unit, shownIn)
+            ? valueWords(result.estimate, result.expandedUncertainty, result.limits, unit, shownIn)
             : `not determined. ${result.why}`;
           return [{ verdict: result.verdict, place, of: doc.symbol, words: `${where(doc.title, place)}: ${said}` }];
         });
@@ -53,7 +53,13 @@ export function failuresIn(state: RunState, set: string): Failure[] {
         const place: Place = { ...at, ...(a.at ? { point: a.at } : {}), ...(a.sweep ? { sweep: a.sweep } : {}) };
         const unit = unitIn(state, doc.unit, place);
         const said = isDetermined(a)
-          ? valueWords(a.value, a.limits, unit, shownUnitOfAggregate(state, series, doc, place))
+          ? valueWords(
+              a.value,
+              a.result?.expandedUncertainty ?? null,
+              a.limits,
+              unit,
+              shownUnitOfAggregate(state, series, doc, place),
+            )
           : `not determined. ${a.why}`;
         return [{ verdict: a.verdict, place, of: a.id, words: `${where(doc.title, place)}: ${said}` }];
       });
@@ -78,12 +84,14 @@ export function failuresIn(state: RunState, set: string): Failure[] {
 
 function valueWords(
   value: number,
+  expandedUncertainty: number | null,
   limits: { lower?: number; upper?: number } | undefined,
   unit: string,
   shownIn: string,
 ): string {
-  const printed = shownPair(value, null, unit, shownIn, limits);
-  return `${withPrintedUnit(printed.value, shownIn)}${limits ? `, allowed ${limitWords(limits, unit, shownIn)}` : ''}`;
+  const printed = shownPair(value, expandedUncertainty, unit, shownIn, limits);
+  const place = printed.U ? { decimals: printed.decimals } : {};
+  return `${withPrintedUnit(printed.value, shownIn)}${limits ? `, allowed ${limitWords(limits, unit, shownIn, place)}` : ''}`;
 }
 
 /** The failures of a set in one sentence: the first with its place, and how many more. */

@@ -2,11 +2,11 @@ import type { EvaluatedAggregate, EvaluatedResult } from '../evaluate/evaluate';
 import type { Undetermined } from '../evaluate/undetermined';
 import { isDetermined } from '../evaluate/undetermined';
 import type { PlanItem } from '../log/event-schema';
-import { plainDecimal } from '../quantity/rounding';
 import { unitIn, withUnit } from '../steps/step-context';
 import { seriesOf } from './place-words';
 import { entriesOf, evaluationIfAny } from './run-results';
 import type { RunState } from './run-state';
+import { limitWords } from './shown-value';
 
 export type GateStanding = { passes: boolean; sentence: string };
 
@@ -31,7 +31,7 @@ export function gateStanding(state: RunState, item: Extract<PlanItem, { type: 'g
       ? `at most ${withUnit(rounded(upper ?? Infinity), unit)}`
       : upper === undefined
         ? `at least ${withUnit(rounded(lower), unit)}`
-        : `${plainDecimal(rounded(lower))} to ${withUnit(rounded(upper), unit)}`;
+        : limitWords({ lower: rounded(lower), upper: rounded(upper) }, unit, unit);
   const passes = judged.verdict === 'pass' || judged.verdict === 'conditional-pass';
   return {
     passes,

@@ -85,9 +85,12 @@ export function pointTitle(state: RunState, place: Place, decimals?: number): st
 export function placeTitle(state: RunState, place: Place): string {
   const { series } = place;
   if (series === undefined) return '';
+  const of = instanceTitle(state, series, place.each);
+  const point = place.point === undefined ? '' : pointTitle(state, place);
   return [
-    instanceTitle(state, series, place.each),
-    place.point === undefined ? '' : pointTitle(state, place),
+    of,
+    // The only point of a range or position has no name of its own.
+    of && point === seriesOf(state, series)?.title ? '' : point,
     place.sweep === undefined ? '' : sweepTitle(state, series, place.sweep).toLowerCase(),
   ]
     .filter(Boolean)

@@ -13,7 +13,7 @@ import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
 import { rulingWords } from './ruling-words';
 import { setAsFound } from './run-results';
-import { placeOfKey, type RunState } from './run-state';
+import { placeOf, placeOfKey, type RunState } from './run-state';
 
 /** Reasons that were given on the way and that whoever reads the results must know. */
 export function reasonsGiven(state: RunState): string[] {
@@ -27,7 +27,8 @@ export function reasonsGiven(state: RunState): string[] {
     if (!wait.ended?.reason) return [];
     const item = state.plan[state.index.get(key) ?? -1];
     const title = item?.type === 'step' ? stepOf(state, item)?.title : undefined;
-    return [`${title ?? 'A wait'} was ended early: ${wait.ended.reason}`];
+    const at = item ? placeTitle(state, placeOf(item)) : '';
+    return [`${title ?? 'A wait'}${at ? ` at ${at}` : ''} was ended early: ${wait.ended.reason}`];
   });
   const conditions = [...new Set(state.conditions.flatMap((c) => (c.reason ? [`Conditions: ${c.reason}`] : [])))];
   const gates = [...state.gates].flatMap(([key, gate]) => {
@@ -43,7 +44,7 @@ export function reasonsGiven(state: RunState): string[] {
   const kept = state.readings.flatMap((r) =>
     r.reason && !r.struck ? [`${placeTitle(state, r.slot)}, ${r.text} kept: ${r.reason}`] : [],
   );
-  return [...steps, ...waits, ...conditions, ...gates, ...scattered, ...kept];
+  return [...new Set([...steps, ...waits, ...conditions, ...gates, ...scattered, ...kept])];
 }
 
 /** What whoever reviews a run should look at before signing, each in a sentence; what is as it should be is not listed. */
@@ -62,6 +63,11 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
     return reason ? [`${title}, ${set(place.set)}: skipped, ${reason}`] : [];
   });
   const ended = state.sets.flatMap((s) => (s.ended ? [`${setTitle(s.id)} ended early: ${s.ended.reason}`] : []));
+  const givenUp = events.flatMap(({ act }) =>
+    act.type === 'adjustment-abandoned'
+      ? [`${setTitle(act.set)}: decided to adjust, and given up before anything was changed: ${act.reason}`]
+      : [],
+  );
   const against = state.decisions.flatMap((d) =>
     d.adjustment === d.proposed ? [] : [`${setTitle(d.set)}: decided against the advice, ${d.reason}`],
   );
@@ -74,18 +80,22 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
   const doubtful = events.flatMap((e) =>
     e.clock ? [`Entry ${e.sequence}, ${doneAt(e).slice(0, 10)}: the clock is in doubt`] : [],
   );
+  // Instances of a series may give one sentence several times.
   return [
-    ...outcomePoints(state),
-    ...timePoints(state, events),
-    ...rulingWords(state),
-    ...reasonsGiven(state),
-    ...struck,
-    ...skipped,
-    ...readLaterWords(state),
-    ...ended,
-    ...against,
-    ...old,
-    ...doubtful,
+    ...new Set([
+      ...outcomePoints(state),
+      ...timePoints(state, events),
+      ...rulingWords(state),
+      ...reasonsGiven(state),
+      ...struck,
+      ...skipped,
+      ...readLaterWords(state),
+      ...ended,
+      ...givenUp,
+      ...against,
+      ...old,
+      ...doubtful,
+    ]),
   ];
 }
 

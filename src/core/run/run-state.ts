@@ -391,6 +391,17 @@ function apply(state: RunState, event: RecordedEvent): void {
       state.done.set(key, signed);
       return insert(state, act.plan, act.set, (state.index.get(key) ?? state.firstOpen) + 1);
     }
+    case 'adjustment-abandoned': {
+      const decision = state.decisions.pop()!;
+      const brought = new Set(decision.plan.items.map(itemKey));
+      for (const key of brought) {
+        state.done.delete(key);
+        state.index.delete(key);
+      }
+      state.plan = state.plan.filter((item) => !brought.has(itemKey(item)));
+      state.plan.forEach((item, i) => state.index.set(itemKey(item), i));
+      return reopen(state, itemKey({ type: 'judge', set: act.set }));
+    }
     case 'ruling-out': {
       state.rulings.push({ ...act, ...signed });
       // Begun at a gate: what the set has not read yet is passed over; the set that follows reads it.

@@ -89,7 +89,7 @@ export function limitWords(
   { lower, upper }: { lower?: number | null; upper?: number | null },
   unit: string,
   shownIn: string,
-  { digits = 6, decimals }: { digits?: number; decimals?: number } = {},
+  { digits = 4, decimals }: { digits?: number; decimals?: number } = {},
 ): string {
   const round = (n: number) => (decimals === undefined ? Number(n.toPrecision(digits)) : Number(roundToDecimals(n, decimals)));
   const say = (n: number) => plainDecimal(round(inShownUnit(n, unit, shownIn))).replace('-', '−');

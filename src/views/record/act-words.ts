@@ -83,6 +83,8 @@ export function actWords(act: Act, state: RunState): string {
         : '';
       return `${title ? `Decided: ${title}${of}` : 'Decided to leave it'}${act.adjustment === act.proposed ? ', as advised' : `, against the advice: ${act.reason}`}`;
     }
+    case 'adjustment-abandoned':
+      return `Nothing was adjusted after all: ${act.reason}`;
     case 'ruling-out':
       return `To be ruled out: ${procedure.ruleOut.find((r) => r.id === act.id)?.title ?? act.id}`;
     case 'adjusted': {

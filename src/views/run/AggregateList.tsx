@@ -3,7 +3,8 @@ import type { SeriesDocument } from '../../core/procedure/document-schema';
 import { pointTitle, shownUnitOfAggregate, sweepTitle } from '../../core/run/place-words';
 import type { ShownAggregate } from '../../core/run/run-results';
 import type { RunState } from '../../core/run/run-state';
-import { limitWords, shownPair, withPrintedUnit } from '../../core/run/shown-value';
+import { aggregatePair } from '../../core/run/shown-aggregate';
+import { limitWords, withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { VerdictWord } from '../../ui/VerdictWord';
 import type { SheetPlace } from './sheet-layout';
@@ -48,7 +49,7 @@ export function AggregateList({
                 </dd>
               </div>
             );
-          const pair = shownPair(a.value, a.result?.expandedUncertainty ?? null, unit, shownIn, a.limits, a.acceptance);
+          const pair = aggregatePair(state, series, a, at);
           return (
             <div key={i} className="flex flex-wrap items-baseline gap-x-4 px-3 py-1.5">
               <dt className="mr-auto">{title}</dt>

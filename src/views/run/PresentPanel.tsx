@@ -5,6 +5,7 @@ import { later } from '../../ui/later';
 import { StepPanel, type StepItem } from '../steps/StepPanel';
 import { ReadingPanel } from './ReadingPanel';
 import type { OpenResult } from './SeriesSheet';
+import { UntilAdjusted } from './UntilAdjusted';
 
 const AdjustPanel = later(async () => (await import('./AdjustPanel')).AdjustPanel);
 const ConditionsPanel = later(async () => (await import('./ConditionsPanel')).ConditionsPanel);
@@ -44,7 +45,11 @@ export function PresentPanel({ item, slot, correcting, onCorrected, onCursor, on
   if (!item) return <p>Making the record…</p>;
   switch (item.type) {
     case 'step':
-      return <StepPanel key={JSON.stringify(item)} item={item} />;
+      return (
+        <UntilAdjusted key={JSON.stringify(item)} set={item.set}>
+          <StepPanel item={item} />
+        </UntilAdjusted>
+      );
     case 'condition':
       return <ConditionsPanel onDone={null} key={JSON.stringify(item)} />;
     case 'gate':
@@ -55,7 +60,11 @@ export function PresentPanel({ item, slot, correcting, onCorrected, onCursor, on
     case 'judge':
       return <JudgePanel key={item.set} set={item.set} />;
     case 'adjust':
-      return <AdjustPanel key={JSON.stringify(item)} item={item} />;
+      return (
+        <UntilAdjusted key={JSON.stringify(item)} set={item.set}>
+          <AdjustPanel item={item} />
+        </UntilAdjusted>
+      );
     case 'interval':
       return <DatePanel />;
     case 'complete':

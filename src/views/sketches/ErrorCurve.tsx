@@ -1,6 +1,6 @@
 import { plainDecimal } from '../../core/quantity/rounding';
 import { printedUnit } from '../../core/quantity/unit';
-import { pointUnit } from '../../core/run/place-words';
+import { pointUnit, seriesOf } from '../../core/run/place-words';
 import { inShownUnit, limitWords } from '../../core/run/shown-value';
 import type { SketchProps } from './Sketch';
 import { sketchData } from './sketch-points';
@@ -120,7 +120,8 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
         </g>
       </svg>
       <figcaption className="text-sm text-soft">
-        {result.title} along the range, {limitsSaid.size === 1 ? `limits ${[...limitsSaid][0]}` : 'each with its own limits'}
+        {result.title} {seriesOf(state, slot.series)?.separate ? 'piece by piece' : 'along the range'},{' '}
+        {limitsSaid.size === 1 ? `limits ${[...limitsSaid][0]}` : 'each with its own limits'}
       </figcaption>
     </figure>
   );

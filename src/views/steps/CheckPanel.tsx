@@ -1,4 +1,4 @@
-import { significant } from '../../core/run/shown-value';
+import { plainDecimal } from '../../core/quantity/rounding';
 import { limitsIn, numberIn, outsideWords, unitIn } from '../../core/steps/step-context';
 import { printedUnit } from '../../core/quantity/unit';
 import { MainButton, type StepPanelProps } from './StepPanel';
@@ -16,7 +16,8 @@ export function CheckPanel({ context, step, done }: StepPanelProps<'check'>) {
         {outside ? 'This is outside what the procedure wants.' : 'This is as the procedure wants it.'}
       </h2>
       <p className={`figure text-6xl font-bold ${outside ? 'text-brick' : ''}`}>
-        {significant(value, 4).replace('-', '−')} <span className="text-2xl text-soft">{printedUnit(unit)}</span>
+        {plainDecimal(Number(value.toPrecision(4))).replace('-', '−')}{' '}
+        <span className="text-2xl text-soft">{printedUnit(unit)}</span>
       </p>
       {outside && <p className="caution">{outside}</p>}
       <MainButton onPress={() => done(value)}>{outside ? 'Go on all the same' : 'Go on'}</MainButton>

@@ -1,5 +1,5 @@
-import { significant } from '../../core/run/shown-value';
-import { numberIn, unitIn } from '../../core/steps/step-context';
+import { keyedFigure } from '../../core/steps/do';
+import { unitIn } from '../../core/steps/step-context';
 import { printedUnit } from '../../core/quantity/unit';
 import { MainButton, StepText, type StepPanelProps } from './StepPanel';
 
@@ -10,18 +10,15 @@ export function DoPanel({ context, step, item, done }: StepPanelProps<'do'>) {
       <StepText text={step.instruction} item={item} />
       {step.show && (
         <dl className="ruled border-y border-rule">
-          {step.show.map((s) => {
-            const value = numberIn(context, { is: s.is });
-            return (
-              <div key={s.title} className="flex items-baseline justify-between gap-3 py-2">
-                <dt>{s.title}</dt>
-                <dd className="figure text-3xl font-bold">
-                  {value === undefined ? '–' : significant(value, 6).replace('-', '−')}{' '}
-                  <span className="text-lg text-soft">{printedUnit(unitIn(context.state, s.unit, context.place))}</span>
-                </dd>
-              </div>
-            );
-          })}
+          {step.show.map((s) => (
+            <div key={s.title} className="flex items-baseline justify-between gap-3 py-2">
+              <dt>{s.title}</dt>
+              <dd className="figure text-3xl font-bold">
+                {keyedFigure(context, s) ?? '–'}{' '}
+                <span className="text-lg text-soft">{printedUnit(unitIn(context.state, s.unit, context.place))}</span>
+              </dd>
+            </div>
+          ))}
         </dl>
       )}
       <MainButton key={JSON.stringify(item)} onPress={() => done(true)}>
