@@ -129,9 +129,11 @@ export function transmitterTruth(random: () => number): Truth {
       const share = (nominal - state.instrument.usedLower) / (state.instrument.usedUpper - state.instrument.usedLower);
       const back = slot.sweep === 'down' ? turn * 4 * share * (1 - share) : 0;
       const error = zero + span * share + bow * 4 * share * (1 - share) + back + 0.004 * normalDeviate(r);
-      if (slot.observation === 'V') {
+      if (slot.observation === 'V' || slot.observation === 'W') {
         const width = state.instrument.usedUpper - state.instrument.usedLower;
-        return { value: nominal + (error / 100) * width, step: state.instrument.resolution };
+        // The far one has a converter of its own.
+        const far = slot.observation === 'W' ? 0.02 : 0;
+        return { value: nominal + ((error + far) / 100) * width, step: state.instrument.resolution };
       }
       const trimmed = trims.low * (1 - share) + trims.high * share;
       return { value: 4 + 16 * share + 0.16 * error + trimmed, step: 0.001 };
