@@ -207,9 +207,9 @@ export function soundTruth(random: Random): Truth {
       }
     },
     {
-      stored: (_id, proposed) => ({ before: '0.00', after: (proposed ?? -level).toFixed(2) }),
-      adjusted: (_id, stored) => {
-        level += stored['trim'] ?? 0;
+      // Its trimmer is turned until the level is as stated; it holds no number.
+      adjusted: () => {
+        level = 0.01;
       },
       ages: (r) => {
         level -= 0.02 + 0.02 * r();

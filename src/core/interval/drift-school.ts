@@ -89,12 +89,25 @@ export function pointHistories(visits: readonly Visit[]): PointHistory[] {
 export const guardedLimits = ({ limits, accept }: PointHistory): DriftLimits =>
   accept.lower === null && accept.upper === null ? limits : accept;
 
+/**
+ * So many times the longest that a result has gone between two visits may it go: a few quiet visits make the simple ways of moving
+ * likely, and what wanders all the same would be promised too long (measured by the bench of dates).
+ */
+const mostBeyondSeen = 1.25;
+
+/** The longest that a result may go, in months: by the policy, and by how long it has gone before. */
+export function longestFor(visits: readonly Pick<DriftVisit, 'at'>[], ceiling: number): number {
+  const gaps = visits.slice(1).map((v, i) => v.at - visits[i]!.at);
+  return gaps.length ? Math.min(ceiling, mostBeyondSeen * Math.max(...gaps)) : ceiling;
+}
+
 export type PointDrift = {
   history: PointHistory;
   fit: DriftFit;
   months: number;
   isGuarded: boolean;
   /** How far outside its limits it was left, in its unit over the scale of the fit; 0 inside. */ outBy: number;
+  /** Whether it would stay inside for longer than it was ever seen to. */ isHeld: boolean;
 };
 
 /** How far what was read last, after any adjustment, is outside: however little that reading is sure of. */
@@ -111,11 +124,12 @@ export function driftsOf(histories: readonly PointHistory[], policy: Policy): Po
     .map((history) => {
       const fit = fitDrift(history.visits, history.limits);
       const guarded = guardedLimits(history);
+      const longest = longestFor(history.visits, policy.ceiling);
       // What lies between the accepted and the limit itself is held against the limit: it cannot come inside by waiting less.
       const isGuarded = probabilityInside(fit, guarded, 0) >= policy.target;
       const outBy = leftOutside(history) / fit.scale;
-      const months = outBy > 0 ? 0 : monthsInside(fit, isGuarded ? guarded : history.limits, policy.target, policy.ceiling);
-      return { history, fit, months, isGuarded, outBy };
+      const months = outBy > 0 ? 0 : monthsInside(fit, isGuarded ? guarded : history.limits, policy.target, longest);
+      return { history, fit, months, isGuarded, outBy, isHeld: months >= longest && longest < policy.ceiling };
     })
     .sort((a, b) => a.months - b.months || b.outBy - a.outBy || roomAfter(a, policy) - roomAfter(b, policy));
 }
@@ -149,7 +163,9 @@ export function driftProposal(visits: readonly Visit[], policy: Policy, from: st
         ? `${at} is not inside its limits with ${percent(policy.target)} even now: the shortest interval, ${monthsInWords(wanted)}.`
         : months >= policy.ceiling
           ? `Every point stays inside with ${percent(policy.target)} for as long as the policy allows, ${monthsInWords(policy.ceiling)}; ${at} is nearest to leaving.`
-          : `${at} ${driftModelTitles[fit.best]} and is inside its ${worst.isGuarded ? 'guarded ' : ''}limits with ${percent(policy.target)} for ${monthsInWords(months)}${wanted > months ? `; the policy's shortest is ${monthsInWords(wanted)}` : ''}.`;
+          : worst.isHeld
+            ? `${at} stays inside with ${percent(policy.target)} for longer than it has ever gone: a quarter more than its longest interval, ${monthsInWords(months)}${wanted > months ? `; the policy's shortest is ${monthsInWords(wanted)}` : ''}.`
+            : `${at} ${driftModelTitles[fit.best]} and is inside its ${worst.isGuarded ? 'guarded ' : ''}limits with ${percent(policy.target)} for ${monthsInWords(months)}${wanted > months ? `; the policy's shortest is ${monthsInWords(wanted)}` : ''}.`;
   const inside = probabilityInside(fit, worst.isGuarded ? guardedLimits(history) : history.limits, wanted + elapsed);
   return {
     school: 'drift',

@@ -15,7 +15,7 @@ export type DriftLimits = { lower: number | null; upper: number | null };
 
 /** What may be assumed before anything is read: half tolerances in a year. Judged: a rate of two uses a tolerance up in half a year. */
 const rates = [0.1, 0.4, 1.2];
-const walks = [0.1, 0.3, 0.6];
+const walks = [0.15, 0.3, 0.6];
 
 /**
  * How likely each model is before anything is read. Judged: most things move and wander; whoever takes the simple ways for as

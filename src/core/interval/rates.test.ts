@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { mostWithin } from '../../../bench/best-possible';
 import { driftHistory, simulatedFamily, type Motion } from '../../../bench/simulated-laboratory';
 import { normalDeviate, seededRandom } from '../../../demo/random';
+import { longestFor } from './drift-school';
 import { fitDrift, monthsInside, predictionBand, probabilityInside } from './drift';
 import { familyMonths, familyOf, goodnessOfFit, outliersOf, type Family } from './family';
 import { priorShapeDeviation, priorTime } from './few-data';
@@ -96,6 +97,23 @@ describe('over 400 instruments', () => {
       expect((inside - stated) / dates).toBeLessThan(0.02 + chance(0.9, dates));
     },
   );
+  it.each([3, 6])('that moves and wanders, dates of every length hold as often as promised, after %i visits', (seen) => {
+    const lengths = new Map<string, boolean[]>();
+    for (let seed = 0; seed < 700; seed++) {
+      const { truth, visits } = driftHistory('moving and wandering', 70_000 + seed);
+      const last = visits.slice(-seen);
+      const longest = longestFor(last, 60);
+      const months = monthsInside(fitDrift(last, limits), limits, 0.95, longest);
+      if (months <= 0) continue;
+      truth.ages(months);
+      const isInside = Math.abs(truth.error()) <= 1;
+      for (const length of [months < 12 ? 'short' : months < 18 ? 'longer' : 'long', ...(months >= longest ? ['held'] : [])])
+        lengths.set(length, [...(lengths.get(length) ?? []), isInside]);
+    }
+    expect([...lengths.keys()].sort()).toEqual(['held', 'long', 'longer', 'short']);
+    for (const [length, held] of lengths)
+      expect(share(held, Boolean), length).toBeGreaterThan(0.95 - Math.max(0.02, (2 / 3) * chance(0.95, held.length)));
+  });
   it('the band two years on holds the error as often as stated, where each way of moving is as likely as assumed', () => {
     const ways: Motion[] = ['linear', 'random walk', 'moving and wandering', 'moving and wandering', 'moving and wandering'];
     let held = 0;
