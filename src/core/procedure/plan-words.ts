@@ -42,8 +42,12 @@ export const numberWords = (n: Num): string => (typeof n === 'number' ? plainDec
 export const unitWords = (unit: string | { of: string } | undefined): string =>
   unit === undefined ? '' : typeof unit === 'string' ? printedUnit(unit) : 'unit by row';
 
-export const hoursWords = (minutes: number): string =>
-  minutes < 90 ? `${Math.round(minutes)} min` : `${Math.floor(minutes / 60)} h ${Math.round(minutes % 60)} min`;
+/** @example hoursWords(75) // '75 min' @example hoursWords(240) // '4 h' @example hoursWords(265) // '4 h 25 min' */
+export function hoursWords(minutes: number): string {
+  const whole = Math.round(minutes);
+  if (whole < 90) return `${whole} min`;
+  return whole % 60 === 0 ? `${whole / 60} h` : `${Math.floor(whole / 60)} h ${whole % 60} min`;
+}
 
 /** A share of the range in words; where each instance has its own, all of theirs. */
 function sharesOf(series: SeriesDocument, share: Num): string[] {

@@ -80,8 +80,8 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
   const x = points.map((p) => p.nominal ?? 0);
   const nominals = points.every((p) => p.nominal !== undefined) ? x : values.map(() => 0);
   const steps = points.map((p) => p.resolution ?? resolution);
-  // Repeats that a display shows one step to either side of its middle at the most do not scatter: it rounds.
-  const repeats = points.map((p, i) => (spread(p.repeats) > steps[i]! * 2.01 ? p.repeats : p.repeats.map(() => mean(p.repeats))));
+  // Repeats that differ by a step of the display at the most do not scatter: the display rounds.
+  const repeats = points.map((p, i) => (spread(p.repeats) > steps[i]! * 1.01 ? p.repeats : p.repeats.map(() => mean(p.repeats))));
   const floor = scatterAtLeast(repeats, steps);
   const odd = oddValue(nominals, values, floor, oddSignificance);
   if (odd && mayHaveShape && Math.abs(values[odd.index]! - odd.expected) > limits[odd.index]! / 2)
@@ -92,7 +92,8 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
   const scatterAt = (i: number) =>
     `${points[i]!.title} (s = ${shown(standardDeviation(repeats[i]!))}; over all points ${shown(pooledStandardDeviation(repeats.filter((r) => r.length > 1))!.standardDeviation)})`;
   const cochran = repeats.every((r) => r.length > 1) ? cochranTest(repeats, 0.01, Math.max(...steps)) : null;
-  if (cochran?.isOutlier)
+  // Nor is one accused whose display shows a step to either side of its middle at the most.
+  if (cochran?.isOutlier && spread(repeats[cochran.index]!) > steps[cochran.index]! * 2.01)
     return say(
       'scatter',
       `Repeats at ${points[cochran.index]!.title} scatter far more than at the other points (Cochran’s test at 1 %), so their scatter should not be pooled: strike these readings out with the reason and read the point again. If it stays, look for the cause there before anything else.`,
@@ -130,7 +131,7 @@ export function diagnosePoints(points: readonly JudgedPoint[], { unit, shownIn, 
   if (degree >= 0 && Math.abs(offset) >= limit / 4 && remaining < 0.6 * largest && Math.max(...used) >= 1 / 2)
     return say(
       'offset',
-      `All errors lie near ${withSign(offset)}: a constant offset. Taking it away would leave at most ${wouldLeave}.`,
+      `All errors lie near ${withSign(offset)}: ${unit === '%' ? 'alike at all points' : 'a constant offset'}. Taking it away would leave at most ${wouldLeave}.`,
     );
   return say('irregular', `The errors vary over the range without a common offset: taking one away would leave ${wouldLeave}.`);
 }
