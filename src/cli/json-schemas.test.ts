@@ -28,7 +28,7 @@ it('the generated pages are those of the code and the procedures (npm run schema
 it('the page of a family tells its budget, its schools, its cautions and its checks', () => {
   const page = generatedPages()['families/bore-gauge.md']!;
   expect(page).toContain('| t | Temperature of the ring above 20 °C | K | rectangular: about rings − 20, ± 0.2 |');
-  expect(page).toContain("- Maker's statement: ± (its limit mm)");
+  expect(page).toContain("- Maker's statement: ± its limit mm");
   expect(page).toContain('Alcohol burns');
   expect(page).toContain('- Check ring: in check and quick.');
   expect(page).toContain('12 months, 6 months after a fail');

@@ -36,7 +36,7 @@ describe('a procedure in words', () => {
     expect(distributionWords(result.quantities[8]!.distribution)).toBe(
       'rectangular: about 0, ± 0.00015 × (flatness + parallelism)',
     );
-    expect(toleranceWords(result.tolerance!, 'mm')).toBe('± (its limit mm)');
+    expect(toleranceWords(result.tolerance!, 'mm')).toBe('± its limit mm');
     expect(toleranceWords({ upper: 5 }, '%')).toBe('at most 5 %');
     expect(toleranceWords({ lower: -1, upper: 1 }, 'K')).toBe('−1 to 1 K');
   });

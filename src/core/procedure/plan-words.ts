@@ -117,25 +117,27 @@ const memberWords: Record<string, string> = {
   value: '',
 };
 
-/** A tolerance as a statement. */
+/** A tolerance as a statement. @example toleranceWords({ upper: 5 }, '%') // 'at most 5 %' */
 export function toleranceWords(t: ToleranceTemplate, unit: string): string {
+  const withUnit = (number: string) => (unit === '' ? number : `${number} ${unit}`);
   if (!('terms' in t)) {
-    if (t.lower !== undefined && t.upper !== undefined) return `${numberWords(t.lower)} to ${numberWords(t.upper)} ${unit}`;
+    if (t.lower !== undefined && t.upper !== undefined) return withUnit(`${numberWords(t.lower)} to ${numberWords(t.upper)}`);
     return t.upper !== undefined
-      ? `at most ${numberWords(t.upper)} ${unit}`
+      ? withUnit(`at most ${numberWords(t.upper)}`)
       : t.lower !== undefined
-        ? `at least ${numberWords(t.lower)} ${unit}`
+        ? withUnit(`at least ${numberWords(t.lower)}`)
         : 'none';
   }
   const terms = t.terms.map((term) => {
-    if ('absolute' in term) return `${numberWords(term.absolute)} ${unit}`;
+    if ('absolute' in term) return withUnit(numberWords(term.absolute));
     if ('ofReading' in term) return `${numberWords(term.ofReading)} of the reading`;
     if ('ofReference' in term) return `${numberWords(term.ofReference)} of the reference`;
     if ('ofRange' in term) return `${numberWords(term.ofRange)} of the range ${numberWords(term.range)}`;
     if ('counts' in term) return `${numberWords(term.counts)} counts`;
     return `${numberWords(term.perLength)} for each unit of length`;
   });
-  return `± (${terms.join(t.combine === 'greatest' ? ', whichever is greater; ' : ' + ')})`;
+  const said = terms.join(t.combine === 'greatest' ? ', whichever is greater; ' : ' + ');
+  return terms.length > 1 ? `± (${said})` : `± ${said}`;
 }
 
 type Policy = NonNullable<ProcedureDocument['adjustments'][number]['policy']>;

@@ -10,6 +10,7 @@ import { reviewPoints, tookPart } from '../../core/run/review-points';
 import { runState, type RunState } from '../../core/run/run-state';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
+import { unbroken } from '../../ui/unbroken';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { ResultDialog } from '../run/ResultDialog';
 import type { OpenResult } from '../run/SeriesSheet';
@@ -138,7 +139,7 @@ export const RecordView = guarded(function RecordView({
                 ● As left: <VerdictWord verdict={verdictAsLeft(state)} />
               </span>
             ) : (
-              certificate && <span className="text-soft">{certificate.asLeftStatement}</span>
+              certificate && <span className="text-soft">{unbroken(certificate.asLeftStatement)}</span>
             )}
           </p>
         </div>

@@ -4,6 +4,7 @@ import { diagnose } from '../../core/run/diagnosis';
 import { instanceTitle, setTitle } from '../../core/run/place-words';
 import { tooUncertainIn } from '../../core/run/review-points';
 import { evaluationIfAny, isSettled } from '../../core/run/run-results';
+import { unbroken } from '../../ui/unbroken';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RuleOutList } from './RuleOutList';
@@ -82,7 +83,7 @@ export function JudgePanel({ set }: { set: string }) {
       <h2 className="text-2xl font-normal">
         {setTitle(set)}: <VerdictWord verdict={verdict} />
       </h2>
-      {diagnosis.sentence && <h3 className="text-lg leading-snug">{diagnosis.sentence}</h3>}
+      {diagnosis.sentence && <h3 className="text-lg leading-snug">{unbroken(diagnosis.sentence)}</h3>}
       {tooUncertainIn(state, set).map((words) => (
         <p key={words} className="caution">
           {words}.
@@ -90,7 +91,7 @@ export function JudgePanel({ set }: { set: string }) {
       ))}
       <p className="border-y border-rule py-2">
         <span className="block text-sm text-soft">Advice</span>
-        <strong>{titleOf(proposed)}.</strong> {advice.reason}
+        <strong>{titleOf(proposed)}.</strong> {unbroken(advice.reason)}
       </p>
       {verdict && verdict !== 'pass' && <RuleOutList set={set} />}
       {/* The decision is in sight whatever stands above it. */}
