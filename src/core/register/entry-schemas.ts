@@ -70,7 +70,8 @@ export const instrumentEntrySchema = z
     if (i.usedUpper < i.usedLower) fault('usedUpper', 'The end of the range to be calibrated must not be below its start.');
     if (i.usedLower < i.lower) fault('usedLower', 'The range to be calibrated starts below the range of the instrument.');
     if (i.usedUpper > i.upper) fault('usedUpper', 'The range to be calibrated ends above the range of the instrument.');
-    if (i.resolution > (i.upper - i.lower) / 2)
+    // What is made for one value, such as a fixed pipette, has no range but that value.
+    if (i.resolution > (i.upper - i.lower || Math.abs(i.upper)) / 2)
       fault('resolution', 'The resolution is coarser than half the range. Check the digits.');
     for (const [id, rows] of Object.entries(i.lists))
       if (new Set(rows.map((r) => r.id)).size !== rows.length) fault('lists', `Two rows of ${id} have the same id.`);

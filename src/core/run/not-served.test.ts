@@ -62,6 +62,10 @@ describe('what the register does not state', () => {
       'The register does not state “Shunt equivalent, negative',
     );
   });
+  it('is a whole list where the points are in it', () =>
+    expect(begin('coating-thickness-gauge', { lists: {} })).toThrow(
+      'The register lists nothing under “Thicknesses to be checked, up to nine; 0 is the bare base”',
+    ));
   it('is wanted of every row of a list, but for what only a limit names', () => {
     const without = (id: string, list: string, column: string) => {
       const { lists } = exampleSetup(id).instrument;

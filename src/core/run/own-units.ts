@@ -27,11 +27,14 @@ export function toShown(state: RunState, unit: unknown, value: number): number {
   return form ? clean(form.toOwn(value)) : value;
 }
 
+/** A ring of 25 mm is one of 0.984252 in: more digits name nothing. */
+const nominalDigits = 7;
+
 /** The nominal value of a point as it is shown; undefined where it has none. */
 export function shownNominal(state: RunState, place: Place): number | undefined {
   const nominal = placedPoint(state, place)?.nominal;
   const unit = state.procedure.series.find((s) => s.id === place.series)?.points?.unit;
-  return nominal === undefined ? undefined : toShown(state, unit, nominal);
+  return nominal === undefined ? undefined : Number(toShown(state, unit, nominal).toPrecision(nominalDigits));
 }
 
 type Observation = SeriesDocument['observe'][number];

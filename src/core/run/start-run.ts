@@ -5,12 +5,17 @@ import { slotsOf } from '../evaluate/slots';
 import type { ActOf } from '../log/event-schema';
 import { firstPlan, quickPlan } from '../plan/bench-plan';
 import { hasQuickSet, quickRoles } from '../plan/quick-set';
+import type { SeriesDocument } from '../procedure/document-schema';
 import { thereAndBack } from '../set-up/there-and-back';
 import { coverageGaps, tooUncertain } from './coverage-gaps';
 import { missingEntries, missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
 
 type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
+
+/** Lists of the instrument that a series is read over: its points, or its ranges. */
+const listsOf = ({ points, forEach }: SeriesDocument): string[] =>
+  [points, forEach].flatMap((from) => (from && 'list' in from && typeof from.list === 'string' ? [from.list] : []));
 
 /**
  * The first act of a run, with its plan resolved.
@@ -96,8 +101,17 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
     );
   }
   const plan = isQuick ? quickPlan(procedure, given) : firstPlan(procedure, given);
-  if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open'))
+  if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open')) {
+    const empty = procedure.instrument.lists.find(
+      (l) => !start.instrument.lists[l.id]?.length && procedure.series.some((x) => listsOf(x).includes(l.id)),
+    );
+    if (empty)
+      throw new DocumentError(`The register lists nothing under “${empty.title}”. Enter there what is to be read.`, [
+        'instrument',
+        'lists',
+      ]);
     throw new DocumentError('The range to be calibrated holds none of the points of the procedure.', ['instrument', 'usedUpper']);
+  }
   return { type: 'run-started', version: 2, ...start, plan: start.setUp ? thereAndBack(plan, procedure) : plan };
 }
 
