@@ -90,6 +90,13 @@ test('one micrometer from receiving to certificate, by keyboard alone', async ({
   await page.keyboard.press('Escape');
   await page.keyboard.press('1');
   await expect(page.locator('input[name="shift.after"]')).toBeFocused();
+  // Nothing is changed yet: it can be given up, and decided on once more.
+  await page.keyboard.press('z');
+  await expect(page.getByRole('heading', { name: /why is it not adjusted/ })).toBeVisible();
+  await page.keyboard.press('2');
+  await expect(page.getByRole('group', { name: 'Decide' })).toBeFocused();
+  await page.keyboard.press('1');
+  await expect(page.locator('input[name="shift.after"]')).toBeFocused();
   await enter(page, '-0,003');
   await expect(page.getByRole('button', { name: 'Begin: as left' })).toBeFocused();
   await page.keyboard.press('Enter');

@@ -11,13 +11,15 @@ const reasons = ['It holds the right value already', 'The cause lies elsewhere',
 export function UntilAdjusted({ set, children }: { set: string; children: ReactNode }) {
   const { state, act } = useRun();
   const [isAsking, setAsking] = useState(false);
+  const isBefore = isBeforeAdjusting(state, set);
   useHotkeys(runKeys.giveUp.keys, () => setAsking(true), {
+    enabled: isBefore,
     enableOnFormTags: ['INPUT'],
     preventDefault: true,
     // A letter belongs to the note that is being written.
     ignoreEventWhen: ({ target }) => target instanceof HTMLInputElement && target.inputMode !== 'decimal',
   });
-  if (!isBeforeAdjusting(state, set)) return children;
+  if (!isBefore) return children;
   return (
     <>
       {isAsking && (
