@@ -81,6 +81,13 @@ export function pointTitle(state: RunState, place: Place, decimals?: number): st
   return (unit === '' || unit === '1' ? number : `${number} ${unit}`).replace('-', '−');
 }
 
+/** Whether no other series runs over the same ranges or positions. */
+function isAlone(state: RunState, series: string): boolean {
+  const over = (of: SeriesDocument | undefined) => JSON.stringify(of?.forEach ?? null);
+  const own = over(seriesOf(state, series));
+  return state.procedure.series.every((s) => s.id === series || over(s) !== own);
+}
+
 /** Where a reading stands, in one phrase. @example 'Low range, 20.2 mm, up' */
 export function placeTitle(state: RunState, place: Place): string {
   const { series } = place;
@@ -89,8 +96,8 @@ export function placeTitle(state: RunState, place: Place): string {
   const point = place.point === undefined ? '' : pointTitle(state, place);
   return [
     of,
-    // The only point of a range or position has no name of its own.
-    of && point === seriesOf(state, series)?.title ? '' : point,
+    // The only point of a range or position has no name of its own, unless something else is read there too.
+    of && point === seriesOf(state, series)?.title && isAlone(state, series) ? '' : point,
     place.sweep === undefined ? '' : sweepTitle(state, series, place.sweep).toLowerCase(),
   ]
     .filter(Boolean)
