@@ -16,16 +16,26 @@ const demoCopy = () => {
 };
 const environment = async (file: string) => ({ DATABASE_URL: `file:${file}`, PORT: String(await freePort()) });
 
-/** Starts, and expects one sentence and exit code 1 within five seconds. */
+/** Starts, and expects one sentence and exit code 1 within five seconds of work: how long that takes is the machine's other work as well. */
 async function refusal(env: Record<string, string>, flags: string[] = []): Promise<string> {
-  const began = Date.now();
   const server = start(env, flags);
+  let worked = 0;
+  const watch = setInterval(() => (worked = workedBy(server.process.pid!) ?? worked), 50);
   expect(await server.ended).toBe(1);
-  expect(Date.now() - began).toBeLessThan(5000);
+  clearInterval(watch);
+  expect(worked).toBeLessThan(5);
   const said = server.output().trim();
   expect(said).not.toMatch(/\n\s+at /);
   expect(said.split('\n')).toHaveLength(1);
   return said;
+}
+
+/** What a process has worked, in s (its own clock of 100 ticks a second); null when it is gone. */
+function workedBy(pid: number): number | null {
+  const stat = `/proc/${pid}/stat`;
+  if (!existsSync(stat)) return null;
+  const [user, system] = readFileSync(stat, 'utf8').split(') ')[1]!.split(' ').slice(11, 13).map(Number);
+  return (user! + system!) / 100;
 }
 
 async function ask(file: string, sql: string): Promise<unknown> {

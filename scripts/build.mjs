@@ -1,6 +1,6 @@
 // Builds the pages and the server into dist/, and says there what they were built from.
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { run } from './install.mjs';
@@ -39,6 +39,7 @@ export function build() {
       stdio: ['ignore', 'ignore', 'inherit'],
     },
   );
+  rmSync('dist/parts', { recursive: true, force: true });
   run(
     'npx',
     [
@@ -50,7 +51,10 @@ export function build() {
       '--format=esm',
       '--packages=external',
       '--log-level=warning',
-      '--outfile=dist/serve.mjs',
+      '--splitting',
+      '--outdir=dist',
+      '--out-extension:.js=.mjs',
+      '--chunk-names=parts/[name]-[hash]',
     ],
     'The server could not be built; the message above says where.',
   );

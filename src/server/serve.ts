@@ -1,13 +1,9 @@
-import { createServer, type Server } from 'node:http';
+import { createServer, type RequestListener, type Server } from 'node:http';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
+import type { Wishes } from '../cli/prepare-data';
 import { readConfiguration, type Configuration } from '../store/configuration';
-import { checkpoint, database, databaseFile } from '../store/database';
-import { checkDatabaseFile } from '../store/check';
-import { takeDatabase } from '../store/serving-lock';
-import { prepareData, type Wishes } from '../cli/prepare-data';
-import { log } from '../service/log';
-import { frontDoor, type Pages } from './front-door';
+import type { Pages } from './front-door';
 
 /** Where the built pages lie, beside this file in dist/. */
 const here = dirname(fileURLToPath(import.meta.url));
@@ -34,8 +30,7 @@ function listen(server: Server, { HOST, PORT }: Configuration): Promise<void> {
 export async function serve(wishes: Wishes): Promise<void> {
   const configuration = readConfiguration(process.env);
   const address = `http://${configuration.HOST.includes(':') ? `[${configuration.HOST}]` : configuration.HOST}:${configuration.PORT}/`;
-  const file = databaseFile(configuration.DATABASE_URL);
-  let answer: ReturnType<typeof frontDoor> | null = null;
+  let answer: RequestListener | null = null;
   let doing = '';
   const server = createServer((request, response) => {
     if (answer) return answer(request, response);
@@ -43,14 +38,22 @@ export async function serve(wishes: Wishes): Promise<void> {
     response.end(`Just Twice is starting. ${doing}Load the page again in a moment.`);
   });
   await listen(server, configuration);
+  // Loaded only now: whoever asks meanwhile is answered, and a port in use is said at once.
+  const { checkpoint, database, databaseFile } = await import('../store/database');
+  const { checkDatabaseFile } = await import('../store/check');
+  const { takeDatabase } = await import('../store/serving-lock');
+  const { log } = await import('../service/log');
+  const file = databaseFile(configuration.DATABASE_URL);
   if (file) await checkDatabaseFile(file);
   const release = file ? await takeDatabase(file, address) : () => {};
+  const { prepareData } = await import('../cli/prepare-data');
   await prepareData(configuration, wishes, (words) => {
     doing = `${words} `;
     console.log(words);
   });
   const { handler } = (await import(pathToFileURL(join(here, 'server', 'entry.mjs')).href)) as { handler: Pages };
   const db = await database();
+  const { frontDoor } = await import('./front-door');
   answer = frontDoor(configuration, handler, join(here, 'client'));
 
   let stopping = false;
