@@ -41,7 +41,7 @@ export type Bench = {
   /** What it is found to hold before it is adjusted, where the record says otherwise. */
   holds?: Record<string, number>;
   /** True values of results that nothing limits. */ free?: Record<string, number>;
-  /** What happens to it: to which series (else the first that is judged; one cause may move several), to all points alike or growing along them, and how much of the limit. */
+  /** What happens to it: to which series (else the first that is judged; one cause may move several), to all points alike or growing along them, and how much of the limit (of a free value: how many times it). */
   spoilt?: string | string[];
   spoiltBy?: 'offset' | 'span';
   spoiltShare?: number;
@@ -148,20 +148,20 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
       if (!own.has(key)) own.set(key, 0.08 * normalDeviate(random));
       return own.get(key)!;
     };
+    const isSpoiltIn = (series: string, first?: string) => isSpoilt && [bench.spoilt ?? first].flat().includes(series);
     const shareAt = (state: RunState, slot: Slot, symbol: string): number => {
       const first = state.procedure.series.find((s) => s.results.some((r) => r.tolerance || r.tolerances))?.id;
       const growth = bench.spoiltBy === 'span' ? along(state, slot) : 1;
-      const base =
-        isSpoilt && [bench.spoilt ?? first].flat().includes(slot.series)
-          ? (bench.spoiltShare ?? 1.3) * growth
-          : zero + slope * (2 * along(state, slot) - 1);
+      const base = isSpoiltIn(slot.series, first)
+        ? (bench.spoiltShare ?? 1.3) * growth
+        : zero + slope * (2 * along(state, slot) - 1);
       return Math.max(isSpoilt ? -2 : -0.75, Math.min(isSpoilt ? 2 : 0.75, base + ownOf(`${slot.each ?? ''}|${symbol}`)));
     };
     const trueValue = (state: RunState, slot: Slot, symbol: string, about?: () => Setting): number => {
       const doc = seriesOf(state, slot).results.find((r) => r.symbol === symbol);
       if (!doc) return assumed(state, slot, symbol, about) + awayOf(state, slot, symbol, about);
       const free = bench.free?.[symbol];
-      if (free !== undefined) return free * (1 + 0.02 * ownOf(symbol));
+      if (free !== undefined) return free * (1 + 0.02 * ownOf(symbol)) * (isSpoiltIn(slot.series) ? (bench.spoiltShare ?? 1) : 1);
       const value = ofLimits(state, slot, doc, shareAt(state, slot, symbol));
       if (value === null) throw new Error(`Nothing limits ${symbol} of ${slot.series}: tell its true value.`);
       return value;

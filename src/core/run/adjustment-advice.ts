@@ -7,7 +7,7 @@ import { failuresIn, type Failure } from './failures';
 import { unitIn, withUnit } from '../steps/step-context';
 import { instanceTitle, placeTitle, pointTitle, seriesOf, shownUnit } from './place-words';
 import { ownFormIn, toShown } from './own-units';
-import { settingIn } from './run-results';
+import { faultIn, settingIn } from './run-results';
 import type { RunState } from './run-state';
 import { caseOf } from './run-case';
 import { differenceInShownUnit, signed, significant, withPrintedUnit } from './shown-value';
@@ -62,6 +62,8 @@ function isEntered(state: RunState, set: string, { doc, advice }: AdjustmentOutl
  * takes a reason.
  */
 export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice {
+  const fault = faultIn(state, set);
+  if (fault !== null) return { adjustment: null, each: null, reason: notWorkedOut(fault), outlooks: [] };
   const outlooks = outlooksIn(state, set);
   const no = (reason: string): AdjustmentAdvice => ({ adjustment: null, each: null, reason, outlooks });
   const failures = failuresIn(state, set);
@@ -98,6 +100,10 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
       : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}${best.worst ? `, and leave ${leftWords(state, set, best)} at the worst point` : ''}.`;
   return { adjustment: best.doc.id, each: best.advice.each ?? null, reason: `${of}${uses}${after}`, outlooks };
 }
+
+/** What to do where the readings of a set give no results at all. */
+export const notWorkedOut = (fault: string): string =>
+  `The results cannot be worked out: ${fault} Strike out what is wrong and read it again; where the start was wrong, break the run off and start anew.`;
 
 /** Why no adjustment is wanted: nothing is outside, what is outside none of them mends, or something is not determined. */
 function whyNone(outlooks: readonly AdjustmentOutlook[], failures: readonly Failure[]): string {

@@ -7,7 +7,7 @@ import { admitStep } from '../steps/registry';
 import { limitsIn, outsideWords, unitIn, withUnit } from '../steps/step-context';
 import { isMove } from '../procedure/declarations';
 import { diagnose } from './diagnosis';
-import { adjustmentAdvice, heldByRecord } from './adjustment-advice';
+import { adjustmentAdvice, heldByRecord, notWorkedOut } from './adjustment-advice';
 import { admitReading, admitStrike, admitItems } from './admit-readings';
 import { conditionsNow, contextOf, nextItem, stepOf, waitingNow } from './next-step';
 import { setTitle } from './place-words';
@@ -17,7 +17,7 @@ import { tookPart } from './review-points';
 import { gateStanding } from './gates';
 import { caseOf, settingOfRun } from './run-case';
 import { ownFormIn } from './own-units';
-import { settingIn, verdictAsFound } from './run-results';
+import { faultIn, settingIn, verdictAsFound } from './run-results';
 import { isClosed, isDone, isQuickCheck, itemKey, placeOf, setOf, skipOf, type RunState } from './run-state';
 
 type Admission = Refusal | null;
@@ -225,6 +225,8 @@ function admitDecision(state: RunState, act: ActOf<'adjustment-decided'>): Admis
       : refuse('The readings are not complete. Take the missing ones, or skip a point with the reason.', 'type');
   if (![...state.live.values()].some((r) => r.slot.set === act.set))
     return refuse('Everything was skipped: there is nothing to judge. Break the run off, or take a point up again.', 'type');
+  const fault = faultIn(state, act.set);
+  if (fault !== null) return refuse(notWorkedOut(fault), 'set');
   if (act.adjustment !== null) {
     const doc = state.procedure.adjustments.find((a) => a.id === act.adjustment);
     if (!doc) return refuse('The procedure has no such adjustment.', 'adjustment');

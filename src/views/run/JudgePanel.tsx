@@ -3,7 +3,7 @@ import { adjustmentAdvice } from '../../core/run/adjustment-advice';
 import { diagnose } from '../../core/run/diagnosis';
 import { instanceTitle, setTitle } from '../../core/run/place-words';
 import { tooUncertainIn } from '../../core/run/review-points';
-import { evaluationIfAny, isSettled } from '../../core/run/run-results';
+import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
 import { unbroken } from '../../ui/unbroken';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { ReasonPrompt } from './ReasonPrompt';
@@ -65,6 +65,13 @@ export function JudgePanel({ set }: { set: string }) {
     if (i > 0 || diagnosis.scatter) setAgainst(choice);
     else setFault(decide(choice, '') ?? '');
   };
+  if (faultIn(state, set) !== null)
+    return (
+      <div ref={panel} role="group" aria-label="Decide" data-keys tabIndex={-1} className="flex flex-col gap-3 outline-none">
+        <h2 className="text-2xl font-normal">{setTitle(set)}: no results</h2>
+        <p className="fault">{unbroken(advice.reason)}</p>
+      </div>
+    );
   return (
     <div
       ref={panel}
