@@ -142,8 +142,9 @@ function distributionAt(s: Setting, d: DistributionTemplate, scope: Scope): Dist
   if (d.type === 'readings') return readingsAt(s, d, scope);
   const members = Object.fromEntries(
     Object.entries(d).flatMap(([key, number]) => {
-      if (key === 'type') return [];
-      const found = value(key, number as Parameters<typeof numberOf>[1]);
+      // Its numbers alone: a kept document may hold what this does not know.
+      if (typeof number !== 'number' && !(typeof number === 'object' && 'is' in number)) return [];
+      const found = value(key, number);
       // Degrees of freedom that a certificate does not state are infinitely many.
       if (key === 'dof' && found === Infinity) return [];
       return [[key, found]];

@@ -1,5 +1,5 @@
 import type { ProcedureDocument } from '../../procedure/document-schema';
-import { documentSchema } from '../../procedure/document-schema';
+import { readKeptDocument } from '../version-2/document';
 import type { Act, InstrumentSnapshot, Place, Plan, PlanItem, RecordedEvent, StandardSnapshot } from '../event-schema';
 import { actSchema, type Act as Act1, type ActOf as ActOf1 } from './act-schema';
 import { fewestBlocks } from './gauge-stack';
@@ -35,7 +35,7 @@ function liftNumber(n: TemplateNumber, expansion: number): number | { is: string
 /** A procedure of version 1 as the document of version 2 that says the same. */
 export function liftProcedure(p: Procedure1, maximumPermissibleError: number | null): ProcedureDocument {
   const number = (n: TemplateNumber) => liftNumber(n, p.instrumentExpansionCoefficient);
-  return documentSchema.parse({
+  return readKeptDocument({
     format: 'just-twice/procedure',
     version: 2,
     id: p.id,
