@@ -71,6 +71,11 @@ async function lastUsed(
   return { standards: new Set(used), choices: begun.choices };
 }
 
+/** Titles of what is read with the standard of a role. */
+const readOnlyWith = ({ series }: ProcedureDocument, role: string): string[] => [
+  ...new Set(series.filter((s) => Object.entries(s.uses).some(([use, u]) => (u.role ?? use) === role)).map((s) => s.title)),
+];
+
 /**
  * The standards that could fill each role of each procedure that serves an instrument, each with what speaks against it. What was used
  * last time is proposed.
@@ -129,6 +134,7 @@ export async function benchOptions(instrumentId: string, today: string) {
       roles: eachItsOwn(
         roles.map((r) => ({
           ...r.role,
+          only: readOnlyWith(document, r.role.role),
           standards: r.standards
             .map((s) => ({
               id: s.id,

@@ -7,7 +7,7 @@ import { failuresIn, type Failure } from './failures';
 import { unitIn, withUnit } from '../steps/step-context';
 import { instanceTitle, placeTitle, pointTitle, seriesOf, shownUnit } from './place-words';
 import { ownFormIn, toShown } from './own-units';
-import { faultIn, settingIn } from './run-results';
+import { evaluationIn, faultIn, settingIn } from './run-results';
 import type { RunState } from './run-state';
 import { caseOf } from './run-case';
 import { differenceInShownUnit, signed, significant, withPrintedUnit } from './shown-value';
@@ -71,7 +71,12 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   if (state.procedure.adjustments.length === 0)
     return no(outside.length ? 'This procedure has no adjustment: look for the cause.' : 'This procedure has no adjustment.');
   const wanted = outlooks.filter((o) => o.advice.wanted && !isEntered(state, set, o));
-  if (wanted.length === 0) return no(whyNone(outlooks, failures));
+  if (wanted.length === 0)
+    return no(
+      failures.length === 0 && evaluationIn(state, set).verdict === null
+        ? 'Nothing is judged: no limits were chosen.'
+        : whyNone(outlooks, failures),
+    );
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
   const { kind } = diagnose(state, set);
   if (kind === 'odd-point' || kind === 'scatter')

@@ -140,6 +140,9 @@ function finish(bench: TestBench): void {
       bench.do({ type: 'adjustment-abandoned', set: item.set, reason: 'It holds the right value already' });
       const { adjustment: proposed } = adjustmentAdvice(bench.state, item.set);
       bench.do({ type: 'adjustment-decided', set: item.set, adjustment: null, proposed, reason: 'Nothing to be set' });
+    } else if (refusal?.message.includes('cannot be worked out')) {
+      // No certificate is made of it.
+      bench.do({ type: 'run-broken-off', reason: 'The air was too cold for a result' });
     } else if (refusal) throw new Error(`${act.type} at ${itemKey(item)}: ${refusal.message}`);
   }
   throw new Error('It has no end.');
@@ -195,10 +198,12 @@ describe('whatever is done at the bench', () => {
       if (i % 20 === 0) expect(gist(runState(bench.events))).toEqual(gist(bench.state));
     }
     finish(bench);
-    expect(bench.state.completed).not.toBeNull();
+    expect([bench.state.completed, bench.state.brokenOff].filter((end) => end !== null)).toHaveLength(1);
     expect(gist(runState(bench.events))).toEqual(gist(bench.state));
-    const certificate = JSON.stringify(certificateOf(bench.state, { name: 'Works', address: '' }));
-    expect(certificate).not.toMatch(/undefined|NaN|Infinity/);
+    if (bench.state.completed) {
+      const certificate = JSON.stringify(certificateOf(bench.state, { name: 'Works', address: '' }));
+      expect(certificate).not.toMatch(/undefined|NaN|Infinity/);
+    }
     // Each of them would be let in again: the log is one that the rules admit.
     let state = runState(bench.events.slice(0, 1));
     for (const event of bench.events.slice(1)) {

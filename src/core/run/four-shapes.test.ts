@@ -100,7 +100,7 @@ describe('a bath that is not steady', () => {
     if (gate?.type !== 'gate') throw new Error('There is no gate.');
     expect(gateStanding(bench.state, gate)).toEqual({
       passes: false,
-      sentence: 'Range over five readings is 0.12 K; the procedure wants at most 0.05 K.',
+      sentence: 'Range over five readings: 0.12 K; the procedure wants at most 0.05 K.',
     });
     expect(bench.try({ ...gate, type: 'gate-passed', passes: true })).toContain('changed');
     expect(

@@ -35,7 +35,7 @@ export function gateStanding(state: RunState, item: Extract<PlanItem, { type: 'g
   const passes = judged.verdict === 'pass' || judged.verdict === 'conditional-pass';
   return {
     passes,
-    sentence: `${doc.title} is ${withUnit(rounded(judged.value), unit)}; ${passes ? 'allowed is' : 'the procedure wants'} ${limits}.`,
+    sentence: `${doc.title}: ${withUnit(rounded(judged.value), unit)}; ${passes ? 'allowed is' : 'the procedure wants'} ${limits}.`,
   };
 }
 

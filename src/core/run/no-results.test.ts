@@ -20,8 +20,20 @@ const begun = (equation: string) => {
 describe('a choice that the points cannot bear', () => {
   it('is refused before anything is read, and may be kept with a reason', () => {
     const bench = begun('ABC');
-    expect(() => bench.prepared()).toThrow('Lowest point for an equation with C is 0 °C');
+    expect(() => bench.prepared()).toThrow('Lowest point for an equation with C: 0 °C');
     expect(nextItem(bench.state)).toMatchObject({ type: 'step', id: 'belowZero' });
+  });
+});
+
+describe('a way of measuring with a standard of its own', () => {
+  it.each([
+    ['coordinate-measuring-machine', { method: 'ballbar' }, 'Ball bar'],
+    ['gloss-and-haze-meter', { haze: 'yes' }, 'White tile for haze'],
+  ])('%s: asks for it, so that what was chosen is measured', (id, choices, title) => {
+    const setup = exampleSetup(id);
+    const { bar: _bar, tile: _tile, ...others } = setup.standards;
+    const begin = () => new TestBench({ ...setup, standards: others, choices: { ...setup.choices, ...choices } });
+    expect(begin).toThrow(`Nothing is chosen for ${title}`);
   });
 });
 

@@ -241,7 +241,7 @@ describe('what is refused', () => {
       bench.try({ type: 'conditions-recorded', set: 'as-found', values: { air, frame, blocks }, ...(reason ? { reason } : {}) });
     expect(record('203', '20', '20')).toContain('cannot be right');
     expect(record('20', 'warm', '20')).toContain('Micrometer');
-    expect(record('23', '20', '20')).toContain('Room air is 23 °C');
+    expect(record('23', '20', '20')).toContain('Room air: 23 °C');
     expect(record('20', '20.0', '20.8')).toContain('more than 0.5 °C away');
     expect(record('23', '20', '20', 'Heating repaired tomorrow')).toBeNull();
   });

@@ -92,10 +92,10 @@ export function outsideWords(
         : upper === undefined
           ? `at least ${withUnit(lower, unit)}`
           : `${plainDecimal(lower)} to ${withUnit(upper, unit)}`;
-    return `${title} is ${withUnit(value, unit)}; the procedure wants ${range}.`;
+    return `${title}: ${withUnit(value, unit)}; the procedure wants ${range}.`;
   }
   if (near && Math.abs(value - near.is) > near.within * (1 + 1e-9))
-    return `${title} is ${withUnit(value, unit)}, more than ${withUnit(near.within, unit)} away from ${withUnit(near.is, unit)}.`;
+    return `${title}: ${withUnit(value, unit)}, more than ${withUnit(near.within, unit)} away from ${withUnit(near.is, unit)}.`;
   return null;
 }
 

@@ -187,6 +187,9 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
                     </label>
                   ))}
                 </div>
+                {role.optional && role.only.length > 0 && filledBy(typed, role).length === 0 && (
+                  <p className="mt-1 text-sm text-ochre">Without it this is not measured: {role.only.join(', ')}.</p>
+                )}
               </fieldset>
             ))}
             {procedure && procedure.most > 1 && companions.length > 0 && (

@@ -11,6 +11,7 @@ export type BenchOption = {
   choices: ProcedureDocument['choices'];
   /** How many instruments one set-up takes. */ most: number;
   roles: (ProcedureDocument['standards'][number] & {
+    /** What is not read without it. */ only: string[];
     standards: ({
       id: string;
       identification: string;

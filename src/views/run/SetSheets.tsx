@@ -4,7 +4,7 @@ import { offeredResults } from '../../core/run/reading-rules';
 import { limitWords } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { failuresIn, type Failure } from '../../core/run/failures';
-import { aggregatesIn, isSettled, setAsFound } from '../../core/run/run-results';
+import { aggregatesIn, entriesOf, evaluationIfAny, isSettled, setAsFound, verdictOfSeries } from '../../core/run/run-results';
 import { placesKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
 import { ruleWords } from '../../ui/rule-words';
 import { AggregateList } from './AggregateList';
@@ -59,7 +59,8 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
     const { taken, wanted } = progressOf(state, shown.set, series, each);
     if (taken !== wanted) return { note: `${taken} of ${wanted}` };
     const here = failed.filter((f) => f.place.series === series && (each == null || (f.place.each ?? null) === each));
-    if (here.length === 0) return { note: '✓' };
+    // A tick says that it is inside; what nothing limits was only read.
+    if (here.length === 0) return { note: isSettled(state, shown.set) && isJudgedIn(state, shown.set, series) ? '✓' : 'read' };
     return { note: here.some((f) => f.verdict !== 'not-determined') ? 'outside' : 'not determined', isFailed: true };
   };
   const series = seriesOf(state, shown.series)!;
@@ -141,12 +142,16 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
   );
 }
 
+/** Whether anything limits what a series gave, as far as it was read. */
+const isJudgedIn = (state: RunState, set: string, series: string): boolean =>
+  verdictOfSeries(seriesOf(state, series)!, entriesOf(evaluationIfAny(state, set), series)) !== null;
+
 /** Limits and rule in sight: the limits where they are the same at every point, else those of each line are on its strip. */
 function RuleLine({ state, place }: { state: RunState; place: Shown }) {
   const series = seriesOf(state, place.series)!;
   const at = { set: place.set, series: place.series, ...(place.each === null ? {} : { each: place.each }) };
   const judged = offeredResults(state, at).find((r) => (r.tolerance ?? r.tolerances) !== undefined);
-  if (!judged || series.gate) return null;
+  if (!judged || series.gate || (isSettled(state, place.set) && !isJudgedIn(state, place.set, place.series))) return null;
   const points = state.places.get(placesKey(place.set, place.series, place.each))?.points ?? [];
   const words = new Set(
     points.map((p) => {

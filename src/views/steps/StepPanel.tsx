@@ -61,7 +61,7 @@ export function StepPanel({ item, onDone }: { item: StepItem; /** It was answere
   if (asking)
     return (
       <ReasonPrompt
-        title={`${step.title}: ${asking.message}`}
+        title={asking.message.startsWith(step.title) ? asking.message : `${step.title}: ${asking.message}`}
         ready={[]}
         confirm="Go on with this reason"
         onCancel={() => setAsking(null)}
