@@ -1,4 +1,4 @@
-import type { StandardSnapshot } from '../src/core/log/event-schema';
+import type { StandardSnapshot } from '../src/core/plan/snapshots';
 import type { InstrumentRow } from '../src/store/register';
 import type { DemoInstrument } from './instruments';
 import { documentOn, standards } from './standards';

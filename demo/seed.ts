@@ -1,11 +1,12 @@
+import type { RecordedEvent } from '../src/core/acts/registry';
+import { runState } from '../src/core/acts/fold';
 import { addDays, differenceInCalendarDays, format, parseISO, subMonths } from 'date-fns';
-import type { RecordedEvent } from '../src/core/log/event-schema';
 import type { ProcedureDocument } from '../src/core/procedure/document-schema';
 import { readDocument } from '../src/core/procedure/read-document';
 import { caseOf } from '../src/core/run/run-case';
 import { pairsOfRun } from '../src/core/run/run-pairs';
 import { dayIn } from '../src/core/quantity/day-in-zone';
-import { isQuickCheck, runState, type RunState } from '../src/core/run/run-state';
+import { isQuickCheck, type RunState } from '../src/core/run/run-state';
 import { summarizeRun } from '../src/core/run/run-summary';
 import { instrumentSnapshot, withIssued } from '../src/service/run-service';
 import { saveBudget } from '../src/store/budget-shelf';

@@ -1,9 +1,10 @@
+import type { RecordedEvent } from '../src/core/acts/registry';
+import { runState } from '../src/core/acts/fold';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import type { RecordedEvent } from '../src/core/log/event-schema';
 import { readDocument } from '../src/core/procedure/read-document';
 import { evaluationIn } from '../src/core/run/run-results';
-import { runState, type RunState } from '../src/core/run/run-state';
+import { type RunState } from '../src/core/run/run-state';
 import { isObservationShared } from '../src/core/set-up/shared';
 import { instrumentSnapshot } from '../src/service/run-service';
 import { instruments } from './instruments';

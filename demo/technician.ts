@@ -1,4 +1,4 @@
-import type { NewAct } from '../src/core/log/event-schema';
+import type { NewAct } from '../src/core/acts/registry';
 import { dayIn } from '../src/core/quantity/day-in-zone';
 import { proposeNextDate } from '../src/core/interval/next-date';
 import { diagnose } from '../src/core/run/diagnosis';

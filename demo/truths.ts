@@ -1,6 +1,6 @@
+import type { Place } from '../src/core/plan/plan-schema';
 import { numberAt } from '../src/core/run/run-scope';
 import { settingIn } from '../src/core/run/run-results';
-import type { Place } from '../src/core/log/event-schema';
 import { placedPoint, type RunState, type Slot } from '../src/core/run/run-state';
 import { normalDeviate } from './random';
 

@@ -1,6 +1,6 @@
+import type { RecordedEvent } from '../src/core/acts/registry';
 import type { Page } from '@playwright/test';
 import type { Certificate } from '../src/core/certificate/certificate';
-import type { RecordedEvent } from '../src/core/log/event-schema';
 import { enter, expect, indications, prepareByKeyboard, readByKeyboard, test, typeConditions } from './server';
 
 type Block = { id: string; nominal: number; certified: number; expandedUncertainty: number; coverageFactor: number };

@@ -1,5 +1,5 @@
+import type { Place } from '../core/plan/plan-schema';
 import { randomUUID } from 'node:crypto';
-import type { Place } from '../core/log/event-schema';
 import { budgetOf } from '../core/run/result-budget';
 import type { ReportedPair } from '../core/quantity/rounding';
 import { BudgetError } from '../core/uncertainty/budget-error';

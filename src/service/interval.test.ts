@@ -1,3 +1,4 @@
+import { actSchema } from '../core/acts/registry';
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -13,7 +14,6 @@ import { seededRandom } from '../../demo/random';
 import { asShown } from '../../demo/simulated-run';
 import { plainAct } from '../../demo/technician';
 import { laboratory } from '../../demo/works';
-import { actSchema } from '../core/log/event-schema';
 import { plainPolicy, policySchema } from '../core/interval/policy';
 import { dayAfter, daysInMonth } from '../core/interval/visit';
 import { nextItem } from '../core/run/next-step';

@@ -1,7 +1,7 @@
+import type { InstrumentSnapshot } from '../core/plan/snapshots';
 import { createHash, randomUUID } from 'node:crypto';
 import { addDays, format, parseISO } from 'date-fns';
 import type { Laboratory } from '../core/certificate/certificate';
-import type { InstrumentSnapshot } from '../core/log/event-schema';
 import type { StandardDocument } from '../core/standard/standard-schema';
 import { database, isUniqueViolation, writing } from '../store/database';
 import { moveDates } from '../store/intervals';

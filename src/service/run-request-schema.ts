@@ -1,5 +1,6 @@
+import { actSchema } from '../core/acts/registry';
+import { doneSchema } from '../core/run/logged';
 import * as z from 'zod';
-import { actSchema, doneSchema } from '../core/log/event-schema';
 import { idSchema } from '../core/register/entry-schemas';
 
 const person = z

@@ -1,9 +1,10 @@
+import type { ActOf } from '../core/acts/registry';
+import type { StandardSnapshot } from '../core/plan/snapshots';
 import { coversRange } from '../core/standard/covers-range';
 import { statesProperties } from '../core/standard/states-properties';
 import { DocumentError } from '../core/evaluate/faults';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { startAct, startCaution } from '../core/run/start-run';
-import type { ActOf, StandardSnapshot } from '../core/log/event-schema';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { dueInWords, dueStanding } from '../core/traceability/standing';
 import { database, writing, type Database } from '../store/database';

@@ -1,9 +1,10 @@
+import { runState } from '../core/acts/fold';
 import { isDeepStrictEqual } from 'node:util';
 import { certificateOf, type IssuedCertificate } from '../core/certificate/certificate';
 import { presentCertificate } from '../core/certificate/version-1';
 import { summarizeRun } from '../core/run/run-summary';
 import { pairsOfRun } from '../core/run/run-pairs';
-import { isQuickCheck, runState } from '../core/run/run-state';
+import { isQuickCheck } from '../core/run/run-state';
 import { propagate } from '../core/uncertainty/propagate';
 import { listBudgets } from '../store/budget-shelf';
 import type { Database } from '../store/database';

@@ -1,6 +1,7 @@
+import type { InstrumentSnapshot } from '../core/plan/snapshots';
+import type { RecordedEvent } from '../core/acts/registry';
 import { and, asc, desc, eq, gt, inArray, like, lte, ne, not, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
-import type { InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
 import { readLog, type StoredEvent } from '../core/log/read-log';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';

@@ -1,8 +1,10 @@
+import type { ClockMark } from '../core/run/logged';
+import type { InstrumentSnapshot } from '../core/plan/snapshots';
+import type { RecordedEvent } from '../core/acts/registry';
 import { sql } from 'drizzle-orm';
 import { index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 import type { IssuedCertificate } from '../core/certificate/certificate';
 import type { DecisionRule } from '../core/conformity/conformity-schema';
-import type { ClockMark, InstrumentSnapshot, RecordedEvent } from '../core/log/event-schema';
 import type { StoredEvent } from '../core/log/read-log';
 import type { Budget } from '../core/uncertainty/budget-schema';
 import type { Policy, PolicyScope } from '../core/interval/policy';

@@ -1,12 +1,12 @@
+import { actSchema } from '../core/acts/registry';
+import { runState } from '../core/acts/fold';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readFileSync, readdirSync } from 'node:fs';
 import { createClient } from '@libsql/client';
-import { actSchema } from '../core/log/event-schema';
 import { verdictAsFound } from '../core/run/run-results';
-import { runState } from '../core/run/run-state';
 import { TestBench, micrometer, standardNamed } from '../core/run/fixtures/bench';
 import { budgetById, listBudgets, removeBudget, saveBudget } from './budget-shelf';
 import { isUniqueViolation, migrateDatabase, openDatabase, type Database } from './database';

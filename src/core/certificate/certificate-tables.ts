@@ -1,7 +1,7 @@
+import type { Place } from '../plan/plan-schema';
 import type { Verdict } from '../conformity/decide';
 import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
-import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { decimalsForSignificant, roundToDecimals } from '../quantity/rounding';
 import { convertDifference, isSameKind, printedUnit, unitOfCompared } from '../quantity/unit';

@@ -1,10 +1,11 @@
+import { runState } from '../acts/fold';
 import { describe, expect, it } from 'vitest';
 import { plainAct } from '../../../demo/technician';
 import { cautionsNow } from '../run/cautions';
 import { setups, TestBench } from '../run/fixtures/bench';
 import { nextItem } from '../run/next-step';
 import { reviewPoints } from '../run/review-points';
-import { placedPoint, runState } from '../run/run-state';
+import { placedPoint } from '../run/run-state';
 import { certificateOf, withReview } from './certificate';
 import { ruleStatement } from './certificate-words';
 import { presentCertificate } from './version-1';

@@ -1,3 +1,4 @@
+import { runState } from '../acts/fold';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
@@ -7,7 +8,7 @@ import { judgedPoints } from '../run/judged-points';
 import { nextItem } from '../run/next-step';
 import { summarizeRun } from '../run/run-summary';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../run/run-results';
-import { runState, type RunState } from '../run/run-state';
+import { type RunState } from '../run/run-state';
 import { readLog, type StoredEvent } from './read-log';
 
 type Point = {

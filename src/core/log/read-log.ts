@@ -1,21 +1,27 @@
-import type { RecordedEvent } from './event-schema';
+import type * as z from 'zod';
+import { actSchemas, type RecordedEvent } from '../acts/registry';
 import { upcast, type RecordedEvent1 } from './version-1/upcast';
-import { actSchema } from './version-2/acts';
+import { actSchema as kept } from './version-2/acts';
 
 /** An event as it lies in the store, of any version. */
 export type StoredEvent = Omit<RecordedEvent, 'act'> & { act: { type: string; version?: number } };
 
-const known = new Set(actSchema.options.map((o) => o.shape.type.value as string));
+/** By what shape an act of version 2 is read: the kept one, or its own where it is younger than those. */
+const shapes = new Map<string, z.ZodType>([
+  ...actSchemas.map((schema) => [schema.shape.type.value, schema.loose()] as const),
+  ...kept.options.map((schema) => [schema.shape.type.value, schema] as const),
+]);
 
 const isVersion1 = (event: StoredEvent): boolean => event.act.version === undefined;
 
 /** An event of version 2 with what its act leaves out. @throws Error naming what is missing or of another kind */
 function readEvent(event: StoredEvent): RecordedEvent {
   const { act, sequence } = event;
-  if (act.version !== 2 || !known.has(act.type))
+  const shape = shapes.get(act.type);
+  if (act.version !== 2 || !shape)
     throw new Error(`Event ${sequence} is "${act.type}" of version ${act.version ?? 1}, which this program does not know.`);
-  const parsed = actSchema.safeParse(act);
-  if (parsed.success) return { ...event, act: parsed.data as unknown as RecordedEvent['act'] };
+  const parsed = shape.safeParse(act);
+  if (parsed.success) return { ...event, act: parsed.data as RecordedEvent['act'] };
   const { path, message } = parsed.error.issues[0]!;
   throw new Error(`Event ${sequence} ("${act.type}") is damaged at ${path.join('.')}: ${message}`);
 }

@@ -1,10 +1,10 @@
+import type { Places, PlacedPoint, Plan, PlanItem } from './plan-schema';
 import type { Case } from '../evaluate/case-schema';
 import { settingOf } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';
 import { decidingTolerance, limitsAt } from '../evaluate/results';
 import { noScope, pointsOf, type Instance, type Point, type Scope, type Series, type Setting } from '../evaluate/setting';
 import { itemsOfUse } from '../evaluate/uses';
-import type { Places, PlacedPoint, Plan, PlanItem } from '../log/event-schema';
 import type { AdjustmentDocument, ProcedureDocument, StepDocument } from '../procedure/document-schema';
 import { quickConditions, quickRoles } from './quick-set';
 import { planOpenSeries, planPart, seriesOfSet, type PlanItem as Planned } from './run-plan';

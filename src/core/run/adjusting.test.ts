@@ -1,8 +1,9 @@
+import { runState } from '../acts/fold';
 import { describe, expect, it } from 'vitest';
 import { setups, TestBench } from './fixtures/bench';
 import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
-import { itemKey, runState } from './run-state';
+import { itemKey } from './run-state';
 
 /** A transmitter of which an adjustment is advised, up to the adjusting itself. */
 function about() {

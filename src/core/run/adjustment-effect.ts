@@ -1,5 +1,5 @@
+import type { Place } from '../plan/plan-schema';
 import { kindOfSet } from '../evaluate/evaluate';
-import type { ActOf, Place } from '../log/event-schema';
 import { parseReading } from '../quantity/reading';
 import { unitIn } from '../steps/step-context';
 import { placeTitle, seriesOf, shownUnit } from './place-words';
@@ -18,7 +18,7 @@ const soon = 5;
  */
 export function adjustmentDoubt(
   state: RunState,
-  act: ActOf<'observed'>,
+  act: Pick<Reading, 'text' | 'unit'>,
   slot: Slot,
 ): { message: string; suggestion: null } | null {
   const made = state.adjusted.at(-1);
@@ -64,7 +64,7 @@ export function adjustmentDoubt(
 }
 
 /** The state as it would be with one reading more. */
-function withReading(state: RunState, { text, unit }: ActOf<'observed'>, slot: Slot): RunState {
+function withReading(state: RunState, { text, unit }: Pick<Reading, 'text' | 'unit'>, slot: Slot): RunState {
   const parsed = parseReading(text);
   if (!parsed.ok) return state;
   const reading: Reading = {

@@ -1,18 +1,20 @@
+import { actSchema, type NewAct } from '../acts/registry';
+import type { PlanItem } from '../plan/plan-schema';
+import { withPlan } from '../acts/plan';
+import { admit } from '../acts/admit';
+import { runState, withEvent } from '../acts/fold';
 import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../../../demo/random';
 import { plainAct } from '../../../demo/technician';
 import { certificateOf } from '../certificate/certificate';
-import { actSchema, type NewAct, type PlanItem } from '../log/event-schema';
-import { withPlan } from './act-plan';
 import { adjustmentAdvice } from './adjustment-advice';
-import { admit } from './admit';
 import { cautionsNow } from './cautions';
 import { setups, TestBench } from './fixtures/bench';
 import { nextItem, stageOf, waitMinutes } from './next-step';
 import { itemsAt } from './run-case';
 import { evaluationIfAny, faultIn } from './run-results';
 import { reviewPoints } from './review-points';
-import { itemKey, placeOf, placeOfKey, runState, slotOf, withEvent, type RunState } from './run-state';
+import { itemKey, placeOf, placeOfKey, slotOf, type RunState } from './run-state';
 
 /** Whatever is done at the bench, in whatever order: nothing breaks, every refusal says what to do, and the run can still be finished. */
 

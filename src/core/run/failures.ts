@@ -1,6 +1,6 @@
+import type { Place } from '../plan/plan-schema';
 import { isDetermined } from '../evaluate/undetermined';
 import type { Verdict } from '../conformity/decide';
-import type { Place } from '../log/event-schema';
 import type { ResultDocument } from '../procedure/document-schema';
 import { unitIn } from '../steps/step-context';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';

@@ -1,7 +1,7 @@
+import type { PlanItem } from '../plan/plan-schema';
 import type { EvaluatedAggregate, EvaluatedResult } from '../evaluate/evaluate';
 import type { Undetermined } from '../evaluate/undetermined';
 import { isDetermined } from '../evaluate/undetermined';
-import type { PlanItem } from '../log/event-schema';
 import { unitIn, withUnit } from '../steps/step-context';
 import { seriesOf } from './place-words';
 import { entriesOf, evaluationIfAny } from './run-results';

@@ -1,8 +1,9 @@
+import { runState } from '../acts/fold';
 import { describe, expect, it } from 'vitest';
 import { setups, TestBench } from './fixtures/bench';
 import { nextItem } from './next-step';
 import { evaluationIn, settingIn } from './run-results';
-import { placedPoint, runState } from './run-state';
+import { placedPoint } from './run-state';
 
 describe('a setting that grows reading by reading', () => {
   it.each(Object.keys(setups))('%s: gives after every reading what the whole log gives', (family) => {

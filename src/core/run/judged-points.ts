@@ -1,10 +1,10 @@
+import type { Place } from '../plan/plan-schema';
 import type { Verdict } from '../conformity/decide';
 import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
 import { ifHad } from '../evaluate/faults';
 import { ofReading } from '../evaluate/names';
 import { noScope } from '../evaluate/setting';
 import { isDetermined } from '../evaluate/undetermined';
-import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { convertDifference, isSameKind } from '../quantity/unit';
 import { unitIn } from '../steps/step-context';

@@ -1,5 +1,5 @@
+import type { PlanItem } from '../plan/plan-schema';
 import { kindOfSet } from '../evaluate/evaluate';
-import type { PlanItem } from '../log/event-schema';
 import type { StepDocument } from '../procedure/document-schema';
 import { stepSentence } from '../steps/registry';
 import type { StepContext } from '../steps/step-context';

@@ -1,7 +1,7 @@
+import type { InstrumentSnapshot } from '../plan/snapshots';
 import { settingOf } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';
 import { pointsOf } from '../evaluate/setting';
-import type { InstrumentSnapshot } from '../log/event-schema';
 import type { ProcedureDocument, SeriesDocument } from '../procedure/document-schema';
 import { isSameKind, printedUnit } from '../quantity/unit';
 import { bareCase } from './run-case';

@@ -1,5 +1,5 @@
+import type { Place } from '../plan/plan-schema';
 import { ownForm, ownUnitOf, stepInOwn, type OwnForm, type OwnUnit } from '../evaluate/own-unit';
-import type { Place } from '../log/event-schema';
 import type { Num, SeriesDocument } from '../procedure/document-schema';
 import { convert, convertDifference, isSameKind } from '../quantity/unit';
 import { placedPoint, type RunState } from './run-state';

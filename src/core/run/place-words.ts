@@ -1,4 +1,4 @@
-import type { Place } from '../log/event-schema';
+import type { Place } from '../plan/plan-schema';
 import type { AggregateDocument, ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { plainDecimal } from '../quantity/rounding';
 import { printedUnit } from '../quantity/unit';

@@ -1,5 +1,5 @@
+import type { Place } from '../plan/plan-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
-import type { Place } from '../log/event-schema';
 import { mean } from '../statistics/moments';
 import { convertDifference, printedUnit } from '../quantity/unit';
 import { numberIn, unitIn } from '../steps/step-context';

@@ -1,7 +1,7 @@
+import type { Place } from '../plan/plan-schema';
 import { Absent, DocumentError } from '../evaluate/faults';
 import { isIn } from '../evaluate/setting';
 import { quantitiesAt } from '../evaluate/results';
-import type { Place } from '../log/event-schema';
 import { BudgetError } from '../uncertainty/budget-error';
 import type { Budget } from '../uncertainty/budget-schema';
 import { propagate } from '../uncertainty/propagate';

@@ -1,5 +1,4 @@
-import { doneAt } from '../log/acts';
-import type { RecordedEvent } from '../log/event-schema';
+import { doneAt, type Logged } from './logged';
 import { kindOfSet } from '../evaluate/evaluate';
 import { isMove } from '../procedure/declarations';
 import { stepSaid } from '../steps/registry';
@@ -48,7 +47,7 @@ export function reasonsGiven(state: RunState): string[] {
 }
 
 /** What whoever reviews a run should look at before signing, each in a sentence; what is as it should be is not listed. */
-export function reviewPoints(state: RunState, events: readonly RecordedEvent[]): string[] {
+export function reviewPoints(state: RunState, events: readonly Logged[]): string[] {
   const set = (id: string) => setTitle(id).toLowerCase();
   const struck = state.readings.flatMap((r) =>
     r.struck
@@ -63,10 +62,8 @@ export function reviewPoints(state: RunState, events: readonly RecordedEvent[]):
     return reason ? [`${title}, ${set(place.set)}: skipped, ${reason}`] : [];
   });
   const ended = state.sets.flatMap((s) => (s.ended ? [`${setTitle(s.id)} ended early: ${s.ended.reason}`] : []));
-  const givenUp = events.flatMap(({ act }) =>
-    act.type === 'adjustment-abandoned'
-      ? [`${setTitle(act.set)}: decided to adjust, and given up before anything was changed: ${act.reason}`]
-      : [],
+  const givenUp = state.abandoned.map(
+    (a) => `${setTitle(a.set)}: decided to adjust, and given up before anything was changed: ${a.reason}`,
   );
   const against = state.decisions.flatMap((d) =>
     d.adjustment === d.proposed ? [] : [`${setTitle(d.set)}: decided against the advice, ${d.reason}`],
@@ -174,7 +171,7 @@ function identicalRepeats(state: RunState): string[] {
 const fewestCells = 4;
 
 /** Whether the work took the time that it takes, and what rests on the clock of a device that was out of reach. */
-function timePoints(state: RunState, events: readonly RecordedEvent[]): string[] {
+function timePoints(state: RunState, events: readonly Logged[]): string[] {
   const { leastMinutes } = state.procedure;
   const readings = [...state.live.values()];
   const from = Date.parse(state.startedAt);

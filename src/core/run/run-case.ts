@@ -1,16 +1,16 @@
+import type { Places } from '../plan/plan-schema';
 import type { Case } from '../evaluate/case-schema';
 import { settingOf, type ResolvedPoints } from '../evaluate/evaluate';
 import type { Setting } from '../evaluate/setting';
-import type { ActOf, Places } from '../log/event-schema';
 import { dayIn } from '../quantity/day-in-zone';
 import { convert } from '../quantity/unit';
 import { ownFormIn } from './own-units';
-import { usedItemsKey, type Reading, type RunState, type StepRecord } from './run-state';
+import { usedItemsKey, type Reading, type RunState, type StepRecord, type RunBeginning } from './run-state';
 
 type Row = Case['observations'][number];
 
 /** Where a run has come to, as far as its case goes; `observations` are the readings of its sets up to one. */
-export type CaseSource = Pick<ActOf<'run-started'>, 'instrument' | 'standards' | 'choices'>;
+export type CaseSource = Pick<RunBeginning, 'instrument' | 'standards' | 'choices'>;
 
 /** The case of a run without what was read: its instrument, standards and choices. */
 export function bareCase(source: CaseSource, set: string, date: string): Case {

@@ -1,7 +1,7 @@
+import type { Place } from '../plan/plan-schema';
 import { kindOfSet } from '../evaluate/evaluate';
 import type { ShownLimits } from '../evaluate/results';
 import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
-import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import { unitIn } from '../steps/step-context';

@@ -1,3 +1,4 @@
+import type { Place } from '../plan/plan-schema';
 import { worstVerdict, type Verdict } from '../conformity/decide';
 import {
   evaluateSetting,
@@ -11,7 +12,6 @@ import {
 import { Absent, DocumentError } from '../evaluate/faults';
 import type { Setting } from '../evaluate/setting';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
-import type { Place } from '../log/event-schema';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { settingOfRun } from './run-case';
 import { scopeAt } from './run-scope';

@@ -1,6 +1,6 @@
+import type { Place } from '../plan/plan-schema';
 import { Absent, DocumentError } from '../evaluate/faults';
 import { noScope, numberOf, pointsOf, type Scope, type Setting } from '../evaluate/setting';
-import type { Place } from '../log/event-schema';
 import type { Num } from '../procedure/document-schema';
 
 /** Where a place of the run stands, for formulas. */

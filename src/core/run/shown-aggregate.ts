@@ -1,6 +1,6 @@
+import type { Place } from '../plan/plan-schema';
 import type { EvaluatedAggregate } from '../evaluate/evaluate';
 import type { Undetermined } from '../evaluate/undetermined';
-import type { Place } from '../log/event-schema';
 import type { SeriesDocument } from '../procedure/document-schema';
 import { convertDifference, isSameKind } from '../quantity/unit';
 import { unitIn } from '../steps/step-context';

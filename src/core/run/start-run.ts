@@ -2,7 +2,6 @@ import { settingOf } from '../evaluate/evaluate';
 import { Absent, DocumentError } from '../evaluate/faults';
 import { isIn, noScope, pointsOf } from '../evaluate/setting';
 import { slotsOf } from '../evaluate/slots';
-import type { ActOf } from '../log/event-schema';
 import { firstPlan, quickPlan } from '../plan/bench-plan';
 import { hasQuickSet, quickRoles } from '../plan/quick-set';
 import type { SeriesDocument } from '../procedure/document-schema';
@@ -10,8 +9,10 @@ import { thereAndBack } from '../set-up/there-and-back';
 import { coverageGaps, tooUncertain } from './coverage-gaps';
 import { missingEntries, missingProperties } from './missing-properties';
 import { bareCase } from './run-case';
+import type { RunBeginning } from './run-state';
 
-type Start = Omit<ActOf<'run-started'>, 'type' | 'version' | 'plan'>;
+type Start = Omit<RunBeginning, 'plan'>;
+type RunStart = RunBeginning & { type: 'run-started'; version: 2 };
 
 /** Lists of the instrument that a series is read over: its points, or its ranges. */
 const listsOf = ({ points, forEach }: SeriesDocument): string[] =>
@@ -23,7 +24,7 @@ const listsOf = ({ points, forEach }: SeriesDocument): string[] =>
  * @param day the laboratory's day on which it begins
  * @throws DocumentError saying which role is not filled, or why instrument or standards cannot serve
  */
-export function startAct(start: Start, day: string, purpose: 'calibration' | 'quick' = 'calibration'): ActOf<'run-started'> {
+export function startAct(start: Start, day: string, purpose: 'calibration' | 'quick' = 'calibration'): RunStart {
   const { procedure } = start;
   const most = procedure.setUp?.most ?? 1;
   if (start.setUp && start.setUp.of > most)

@@ -1,15 +1,16 @@
+import { actSchema, type NewAct } from '../acts/registry';
+import type { InstrumentSnapshot } from '../plan/snapshots';
+import { withPlan } from '../acts/plan';
+import { admit } from '../acts/admit';
+import { spreadAct } from '../acts/spread';
 import { estimateOf } from '../evaluate/fixtures';
 import { describe, expect, it } from 'vitest';
 import { plainAct } from '../../../demo/technician';
-import { actSchema, type InstrumentSnapshot, type NewAct } from '../log/event-schema';
-import { withPlan } from '../run/act-plan';
-import { admit } from '../run/admit';
 import { setups, TestBench, type Setup } from '../run/fixtures/bench';
 import { nextItem, waitMinutes } from '../run/next-step';
 import { evaluationIn, verdictAsFound, verdictAsLeft } from '../run/run-results';
 import { placedPoint, slotOf, type RunState, type Slot } from '../run/run-state';
 import { startAct } from '../run/start-run';
-import { spreadAct } from './spread-act';
 import { itemNamed, nextTurn, pointKey, type Turn } from './turn';
 
 /** What an instrument is off by; the bath drifts by a hundredth of a degree with each reading of anything. */

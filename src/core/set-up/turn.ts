@@ -1,4 +1,4 @@
-import type { Place, PlanItem } from '../log/event-schema';
+import type { Place, PlanItem } from '../plan/plan-schema';
 import { nextItem } from '../run/next-step';
 import { isDone, placesKey, type RunState } from '../run/run-state';
 import { isShared } from './shared';

@@ -1,4 +1,3 @@
-import type { ActOf } from '../log/event-schema';
 import type { StepDocument } from '../procedure/document-schema';
 import type { Refusal } from '../run/refusal';
 import type { StepRecord } from '../run/run-state';
@@ -9,7 +8,7 @@ import { connect } from './connect';
 import { doStep } from './do';
 import { identify } from './identify';
 import { measure } from './measure';
-import type { StepContext, StepKind } from './step-context';
+import type { StepContext, StepKind, StepAnswer } from './step-context';
 import { wait } from './wait';
 
 const kinds: { [K in StepDocument['kind']]: StepKind<K> } = {
@@ -26,6 +25,6 @@ const kinds: { [K in StepDocument['kind']]: StepKind<K> } = {
 /** The rules of a step's kind, for a step of that kind. */
 const rulesOf = (step: StepDocument) => kinds[step.kind] as unknown as StepKind<StepDocument['kind']>;
 
-export const admitStep = (c: StepContext, act: ActOf<'step-done'>): Refusal | null => rulesOf(c.step).admit(c as never, act);
+export const admitStep = (c: StepContext, act: StepAnswer): Refusal | null => rulesOf(c.step).admit(c as never, act);
 export const stepSentence = (c: StepContext): string => rulesOf(c.step).sentence(c as never);
 export const stepSaid = (step: StepDocument, record: StepRecord): string => rulesOf(step).said(step as never, record);

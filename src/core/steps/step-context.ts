@@ -2,7 +2,8 @@ import type { Setting } from '../evaluate/setting';
 import { parsePlainNumber } from '../quantity/reading';
 import { printedUnit } from '../quantity/unit';
 import { plainDecimal } from '../quantity/rounding';
-import type { ActOf, Place } from '../log/event-schema';
+import type { StepValue } from '../evaluate/case-schema';
+import type { Place } from '../plan/plan-schema';
 import type { Num, StepDocument } from '../procedure/document-schema';
 import { numberAt } from '../run/run-scope';
 import { refuse, type Refusal } from '../run/refusal';
@@ -19,10 +20,13 @@ export type StepContext<K extends StepDocument['kind'] = StepDocument['kind']> =
   now: string;
 };
 
+/** What was answered, as it was typed, and why where it is not as wanted. */
+export type StepAnswer = { value: StepValue; text?: string | undefined; reason?: string | undefined };
+
 /** The rules of one kind of step. */
 export type StepKind<K extends StepDocument['kind']> = {
   /** Whether what was done may be recorded; null when it may. */
-  admit: (context: StepContext<K>, act: ActOf<'step-done'>) => Refusal | null;
+  admit: (context: StepContext<K>, act: StepAnswer) => Refusal | null;
   /** What to do, in one sentence. */
   sentence: (context: StepContext<K>) => string;
   /** What was recorded, in words. */

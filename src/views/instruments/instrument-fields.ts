@@ -1,5 +1,5 @@
+import type { InstrumentSnapshot } from '../../core/plan/snapshots';
 import * as z from 'zod';
-import type { InstrumentSnapshot } from '../../core/log/event-schema';
 import { ownForm } from '../../core/evaluate/own-unit';
 import type { InstrumentDeclaration } from '../../core/procedure/declarations';
 import { isSameKind } from '../../core/quantity/unit';

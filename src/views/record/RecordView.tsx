@@ -1,13 +1,16 @@
+import { doneAt } from '../../core/run/logged';
+import type { RecordedEvent } from '../../core/acts/registry';
+import { runState } from '../../core/acts/fold';
+import { actWords } from '../../core/acts/words';
+import { clockWords, doneLater } from './clock-words';
 import { FileDown, FileText } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { withReview, type IssuedCertificate } from '../../core/certificate/certificate';
 import { presentCertificate } from '../../core/certificate/version-1';
-import { doneAt } from '../../core/log/acts';
-import type { RecordedEvent } from '../../core/log/event-schema';
 import { momentIn } from '../../core/quantity/day-in-zone';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
 import { reviewPoints, tookPart } from '../../core/run/review-points';
-import { runState, type RunState } from '../../core/run/run-state';
+import { type RunState } from '../../core/run/run-state';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
 import { unbroken } from '../../ui/unbroken';
@@ -16,7 +19,6 @@ import { ResultDialog } from '../run/ResultDialog';
 import type { OpenResult } from '../run/SeriesSheet';
 import { SetSheets } from '../run/SetSheets';
 import { ReviewPanel } from './ReviewPanel';
-import { actWords, clockWords, doneLater } from './act-words';
 
 type LogLine = { event: RecordedEvent; state: RunState };
 

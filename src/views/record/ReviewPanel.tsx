@@ -1,5 +1,5 @@
+import type { NewAct } from '../../core/acts/registry';
 import { useState } from 'react';
-import type { NewAct } from '../../core/log/event-schema';
 import { askServer } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';

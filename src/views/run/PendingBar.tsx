@@ -1,6 +1,6 @@
+import { actWords } from '../../core/acts/words';
 import type { RunState } from '../../core/run/run-state';
 import { timeOfDay } from '../../ui/clock';
-import { actWords } from '../record/act-words';
 import type { PendingAct } from './pending-acts';
 import type { Trouble } from './run-log-store';
 

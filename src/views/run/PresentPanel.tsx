@@ -1,5 +1,5 @@
+import type { PlanItem } from '../../core/plan/plan-schema';
 import { useState } from 'react';
-import type { PlanItem } from '../../core/log/event-schema';
 import type { Slot } from '../../core/run/run-state';
 import { later } from '../../ui/later';
 import { StepPanel, type StepItem } from '../steps/StepPanel';

@@ -1,6 +1,6 @@
+import { readingBeside } from '../../core/run/open-readings';
 import { useEffect, useRef, useState, type ChangeEvent, type FormEvent, type KeyboardEvent } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { readingBeside } from '../../core/run/admit-readings';
 import { printedUnit } from '../../core/quantity/unit';
 import { filledText, placeTitle, pointTitle, seriesOf } from '../../core/run/place-words';
 import { sentenceOf } from '../../core/run/next-step';

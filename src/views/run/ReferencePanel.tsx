@@ -1,4 +1,4 @@
-import type { Place } from '../../core/log/event-schema';
+import type { Place } from '../../core/plan/plan-schema';
 import type { SeriesDocument } from '../../core/procedure/document-schema';
 import { plainDecimal } from '../../core/quantity/rounding';
 import { withPrintedUnit } from '../../core/run/shown-value';

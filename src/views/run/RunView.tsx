@@ -1,9 +1,9 @@
+import { asAct, type NewAct, type RecordedEvent } from '../../core/acts/registry';
+import { doneAt } from '../../core/run/logged';
+import { withPlan } from '../../core/acts/plan';
+import { admit } from '../../core/acts/admit';
+import { isOpenReading } from '../../core/run/open-readings';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { asAct, doneAt } from '../../core/log/acts';
-import type { NewAct, RecordedEvent } from '../../core/log/event-schema';
-import { withPlan } from '../../core/run/act-plan';
-import { admit } from '../../core/run/admit';
-import { isOpenReading } from '../../core/run/admit-readings';
 import { cautionsNow } from '../../core/run/cautions';
 import { diagnose } from '../../core/run/diagnosis';
 import { nextItem, stageOf, stagesOf } from '../../core/run/next-step';

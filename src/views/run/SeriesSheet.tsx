@@ -1,7 +1,7 @@
+import type { Place } from '../../core/plan/plan-schema';
 import { useMemo } from 'react';
 import type { EvaluatedResult } from '../../core/evaluate/evaluate';
 import { isDetermined, type Undetermined } from '../../core/evaluate/undetermined';
-import type { Place } from '../../core/log/event-schema';
 import type { ResultDocument } from '../../core/procedure/document-schema';
 import { completedText } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';

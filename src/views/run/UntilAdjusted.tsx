@@ -1,6 +1,6 @@
+import { isBeforeAdjusting } from '../../core/run/run-state';
 import { useState, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { isBeforeAdjusting } from '../../core/run/admit';
 import { runKeys } from './keymap';
 import { ReasonPrompt } from './ReasonPrompt';
 import { useRun } from './run-context';

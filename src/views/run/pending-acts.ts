@@ -1,5 +1,3 @@
-import type { Act, RecordedEvent } from '../../core/log/event-schema';
-
 type Done = NonNullable<RecordedEvent['done']>;
 
 /** An act that the server has not confirmed yet. It is kept in the browser until it has, or the person leaves it out. */
@@ -77,3 +75,4 @@ export class PendingActs {
     this.shelf!.removeItem(former);
   }
 }
+import type { Act, RecordedEvent } from '../../core/acts/registry';

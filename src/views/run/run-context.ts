@@ -1,5 +1,5 @@
+import type { NewAct } from '../../core/acts/registry';
 import { createContext, useContext } from 'react';
-import type { NewAct } from '../../core/log/event-schema';
 import type { Refusal } from '../../core/run/refusal';
 import type { RunState } from '../../core/run/run-state';
 

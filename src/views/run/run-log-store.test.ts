@@ -1,7 +1,7 @@
+import { runState } from '../../core/acts/fold';
+import type { Act, RecordedEvent } from '../../core/acts/registry';
 import { describe, expect, it, vi } from 'vitest';
-import { runState } from '../../core/run/run-state';
 import { TestBench } from '../../core/run/fixtures/bench';
-import type { Act, RecordedEvent } from '../../core/log/event-schema';
 import type { Answer } from '../../ui/ask-server';
 import { RunLogStore, type RunLogOptions } from './run-log-store';
 

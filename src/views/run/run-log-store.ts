@@ -1,7 +1,8 @@
-import { doneAt } from '../../core/log/acts';
-import type { Act, RecordedEvent } from '../../core/log/event-schema';
-import { admit } from '../../core/run/admit';
-import { runState, withEvent, type RunState } from '../../core/run/run-state';
+import { doneAt } from '../../core/run/logged';
+import type { Act, RecordedEvent } from '../../core/acts/registry';
+import { admit } from '../../core/acts/admit';
+import { runState, withEvent } from '../../core/acts/fold';
+import { type RunState } from '../../core/run/run-state';
 import { isUnreachable, type Answer } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
 import { PendingActs, type PendingAct, type Shelf } from './pending-acts';

@@ -1,4 +1,4 @@
-import type { PlanItem } from '../../core/log/event-schema';
+import type { PlanItem } from '../../core/plan/plan-schema';
 import { seriesOf } from '../../core/run/place-words';
 import { placesKey, slotKey, type RunState, type Slot } from '../../core/run/run-state';
 

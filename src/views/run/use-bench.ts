@@ -1,5 +1,5 @@
+import type { RecordedEvent } from '../../core/acts/registry';
 import { useEffect, useRef, useState, type RefObject } from 'react';
-import type { RecordedEvent } from '../../core/log/event-schema';
 import { useNow } from '../../ui/clock';
 import { deviceAhead, lastContact, serverNow } from '../../ui/server-clock';
 import { fetchLater } from '../../ui/later';

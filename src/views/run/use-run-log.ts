@@ -1,5 +1,5 @@
+import type { RecordedEvent } from '../../core/acts/registry';
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import type { RecordedEvent } from '../../core/log/event-schema';
 import { askServer } from '../../ui/ask-server';
 import { RunLogStore, type RunLogOptions, type RunLogSnapshot } from './run-log-store';
 

@@ -1,6 +1,6 @@
+import type { Place } from '../../core/plan/plan-schema';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { MoveLeft, MoveRight } from 'lucide-react';
-import type { Place } from '../../core/log/event-schema';
 import { completedText } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';
 import { instanceTitle, pointTitle, seriesOf, setTitle, shownUnit, sweepTitle } from '../../core/run/place-words';

@@ -1,8 +1,9 @@
+import { runState } from '../../core/acts/fold';
+import type { InstrumentSnapshot } from '../../core/plan/snapshots';
 import { describe, expect, it } from 'vitest';
 import { setups } from '../../core/run/fixtures/bench';
-import { runState, type RunState } from '../../core/run/run-state';
+import { type RunState } from '../../core/run/run-state';
 import { startAct } from '../../core/run/start-run';
-import type { InstrumentSnapshot } from '../../core/log/event-schema';
 import { setUpLayout } from './set-up-layout';
 
 const begun = (family: string, place: number, more: Partial<InstrumentSnapshot> = {}): RunState => {

@@ -1,4 +1,4 @@
-import type { PlanItem } from '../../core/log/event-schema';
+import type { PlanItem } from '../../core/plan/plan-schema';
 import { isShared } from '../../core/set-up/shared';
 import { commonKey, pointKey } from '../../core/set-up/turn';
 import { placesKey, type RunState } from '../../core/run/run-state';

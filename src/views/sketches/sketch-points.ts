@@ -1,5 +1,5 @@
+import type { Place } from '../../core/plan/plan-schema';
 import type { EvaluatedResult } from '../../core/evaluate/evaluate';
-import type { Place } from '../../core/log/event-schema';
 import type { ResultDocument } from '../../core/procedure/document-schema';
 import { shownNominal } from '../../core/run/own-units';
 import { pointTitle, shownUnit } from '../../core/run/place-words';

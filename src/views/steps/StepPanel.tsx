@@ -1,5 +1,5 @@
+import type { ActOf } from '../../core/acts/registry';
 import { useEffect, useRef, useState, type ComponentType, type ReactNode } from 'react';
-import type { ActOf } from '../../core/log/event-schema';
 import { filledText } from '../../core/run/place-words';
 import { contextOf } from '../../core/run/next-step';
 import type { Refusal } from '../../core/run/refusal';

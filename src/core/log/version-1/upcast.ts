@@ -1,6 +1,8 @@
+import type { Act, RecordedEvent } from '../../acts/registry';
+import type { InstrumentSnapshot, StandardSnapshot } from '../../plan/snapshots';
+import type { Place, Plan, PlanItem } from '../../plan/plan-schema';
 import type { ProcedureDocument } from '../../procedure/document-schema';
 import { readKeptDocument } from '../version-2/document';
-import type { Act, InstrumentSnapshot, Place, Plan, PlanItem, RecordedEvent, StandardSnapshot } from '../event-schema';
 import { actSchema, type Act as Act1, type ActOf as ActOf1 } from './act-schema';
 import { fewestBlocks } from './gauge-stack';
 import type { Procedure as Procedure1, TemplateNumber } from './procedure-schema';

@@ -1,3 +1,5 @@
+import { runState } from '../../acts/fold';
+import { actSchema } from '../../acts/registry';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
@@ -5,9 +7,9 @@ import type * as z from 'zod';
 import { readDocument } from '../../procedure/read-document';
 import { documentSchema } from '../../procedure/document-schema';
 import { verdictAsFound } from '../../run/run-results';
-import { itemKey, runState } from '../../run/run-state';
-import { actSchema } from '../event-schema';
+import { itemKey } from '../../run/run-state';
 import { readLog, type StoredEvent } from '../read-log';
+import { actSchema as keptActs } from './acts';
 import { readKeptDocument } from './document';
 
 type Def = {
@@ -102,6 +104,13 @@ describe('a procedure as it is kept in a run', () => {
     }
     for (const member of ['lists', 'uses', 'repeats', 'per', 'type', 'combine', 'recorded', 'order'])
       expect([...seen]).toContain(member);
+  });
+});
+
+describe('the acts whose shape is kept', () => {
+  it('are acts that the program knows', () => {
+    const known = actSchema.options.map((o) => o.shape.type.value);
+    for (const { shape } of keptActs.options) expect(known).toContain(shape.type.value);
   });
 });
 

@@ -1,45 +1,52 @@
-import { offeredItems } from '../standard/assigned-value';
+import * as z from 'zod';
 import { AnalysisError } from '../disciplines/discipline-analysis';
 import { disciplineAnalyses } from '../disciplines/registry';
-import { sourcesOf, evaluateText, isIn } from '../evaluate/setting';
-import type { ActOf, PlanItem } from '../log/event-schema';
+import { isIn } from '../evaluate/setting';
+import { id, nothingTyped, reason } from '../plan/atoms';
+import { place, repeat, type Place } from '../plan/plan-schema';
 import { besideSteps, isOffScale, parseReading } from '../quantity/reading';
 import { plainDecimal } from '../quantity/rounding';
+import { adjustmentDoubt } from '../run/adjustment-effect';
+import { openReadings } from '../run/open-readings';
+import { readForm } from '../run/own-units';
+import { seriesOf } from '../run/place-words';
+import { checkPlausibility } from '../run/plausibility';
+import { expectationOf, observationOf, observedLimits, observedResolution, observedUnit } from '../run/reading-rules';
+import { refuse, type Refusal } from '../run/refusal';
+import { settingIn } from '../run/run-results';
+import { numberAt, scopeAt } from '../run/run-scope';
+import { isClosed, placeOf, skipOf, slotKey, type Reading, type RunState, type Slot } from '../run/run-state';
+import { withPrintedUnit } from '../run/shown-value';
 import { outsideWords, withUnit } from '../steps/step-context';
-import { adjustmentDoubt } from './adjustment-effect';
-import { seriesOf, setTitle } from './place-words';
-import { checkPlausibility } from './plausibility';
-import { expectationOf, observationOf, observedLimits, observedResolution, observedUnit } from './reading-rules';
-import { refuse, type Refusal } from './refusal';
-import { settingIn } from './run-results';
-import { numberAt, scopeAt } from './run-scope';
-import { isClosed, isDone, placeOf, skipOf, slotKey, slotOf, type RunState, type Slot } from './run-state';
+import { actKind } from './act-kind';
+import { evidence, joined, lower, where } from './common';
+import { byItem } from './spreading';
 
 type Admission = Refusal | null;
-
-/** Where readings stop for now: at the first thing that is not one and has to be done first. */
-export function openReadings(state: RunState): { from: number; to: number } {
-  let to = state.firstOpen;
-  while (to < state.plan.length && (state.plan[to]!.type === 'reading' || isDone(state, state.plan[to]!))) to++;
-  return { from: state.firstOpen, to };
-}
-
-/** Whether a reading may be taken now: nothing that has to be done before it is open. */
-export const isOpenReading = (state: RunState, item: PlanItem): boolean => {
-  const at = state.plan.indexOf(item);
-  return item.type === 'reading' && !isClosed(state, item.set) && at >= 0 && at < openReadings(state).to;
+/** What was read and where. */
+type Observed = Place & {
+  series: string;
+  point: string;
+  repeat: number;
+  observation: string;
+  text: string;
+  unit?: string | undefined;
+  confirmed?: boolean | undefined;
+  reason?: string | undefined;
 };
 
-const slotOfAct = (act: ActOf<'observed'>): Slot => ({ ...placeOf(act), observation: act.observation }) as Slot;
+/** What a file observation holds at the most, in characters. */
+const mostText = 400_000;
 
-export function admitReading(state: RunState, act: ActOf<'observed'>): Admission {
+const slotOfAct = (act: Observed): Slot => ({ ...placeOf(act), observation: act.observation }) as Slot;
+
+function admitReading(state: RunState, act: Observed): Admission {
   const slot = slotOfAct(act);
   const at = state.index.get(slotKey(slot));
   const item = at === undefined ? undefined : state.plan[at];
   const observation = observationOf(state, slot);
   if (!item || !observation) return refuse('The procedure asks for no such reading.', 'point');
-  if (isClosed(state, slot.set))
-    return refuse(`The readings ${setTitle(slot.set).toLowerCase()} are closed: they are evidence.`, 'set');
+  if (isClosed(state, slot.set)) return evidence(slot.set, 'set');
   if (state.live.has(slotKey(slot)))
     return refuse('This reading is taken. Strike it out, with the reason, to take it again.', 'repeat');
   if (skipOf(state, slot)) return refuse('This was skipped. Take it up again first.', 'point');
@@ -54,7 +61,7 @@ export function admitReading(state: RunState, act: ActOf<'observed'>): Admission
 }
 
 /** A file is taken when what is worked out of it can be: one that says nothing of the kind is told now, not at judging. */
-function admitFile(state: RunState, act: ActOf<'observed'>, slot: Slot): Admission {
+function admitFile(state: RunState, act: Observed, slot: Slot): Admission {
   const { repeat: _repeat, observation: id, ...place } = slot;
   const setting = settingIn(state, slot.set);
   for (const { use, of, with: given, when } of seriesOf(state, slot.series)?.analyses ?? []) {
@@ -77,7 +84,7 @@ function admitFile(state: RunState, act: ActOf<'observed'>, slot: Slot): Admissi
   return null;
 }
 
-function admitNumber(state: RunState, act: ActOf<'observed'>, slot: Slot): Admission {
+function admitNumber(state: RunState, act: Observed, slot: Slot): Admission {
   const observation = observationOf(state, slot)!;
   if (isOffScale(act.text)) return admitOffScale(act, observation.title ?? observation.id);
   const parsed = parseReading(act.text);
@@ -99,7 +106,7 @@ function admitNumber(state: RunState, act: ActOf<'observed'>, slot: Slot): Admis
 }
 
 /** A reading that the display did not show as a number: kept on purpose, since it is outside or leaves the point undetermined. */
-function admitOffScale(act: ActOf<'observed'>, title: string): Admission {
+function admitOffScale(act: Observed, title: string): Admission {
   if (!/^\s*[<>]\s*$/.test(act.text))
     return refuse(`Type > alone where ${title} is above its scale, < where it is below, or the number that is shown.`, 'text');
   return act.confirmed
@@ -134,51 +141,62 @@ function doubtOf(state: RunState, slot: Slot, value: number): Doubt | null {
   return plausible && !plausible.plausible ? plausible : null;
 }
 
-export function admitStrike(state: RunState, sequence: number): Admission {
-  const reading = state.readings.find((r) => r.sequence === sequence);
-  if (!reading) return refuse('There is no such reading.', 'sequence');
-  if (reading.struck) return refuse('This reading is already struck out.', 'sequence');
-  return isClosed(state, reading.slot.set)
-    ? refuse(`The readings ${setTitle(reading.slot.set).toLowerCase()} are closed: they are evidence.`, 'sequence')
-    : null;
+/** The value that a typed observation has: a number where it is one. */
+function observedValue(state: RunState, act: Observed): { text: string; value: number | string } {
+  const type = observationOf(state, slotOfAct(act))?.type ?? 'number';
+  if (type !== 'number' || isOffScale(act.text)) return { text: act.text, value: act.text };
+  const parsed = parseReading(act.text);
+  if (!parsed.ok) throw new Error(`The log holds a number that cannot be read: ${act.text}`);
+  return { text: parsed.reading.text, value: parsed.reading.value };
 }
 
-/** Items in place of those that the plan resolved: they must serve the point, and nothing may have been read on the others. */
-export function admitItems(state: RunState, act: ActOf<'items-chosen'>): Admission {
-  const place = placeOf(act);
-  const use = state.procedure.series.find((s) => s.id === act.series)?.uses[act.use];
-  if (!use || (use.stack === undefined && use.item === undefined)) return refuse('Nothing is chosen here.', 'use');
-  if (isClosed(state, act.set))
-    return refuse(`The readings ${setTitle(act.set).toLowerCase()} are closed: they are evidence.`, 'set');
-  const isRead = [...state.live.values()].some(
-    (r) => r.slot.set === act.set && r.slot.series === act.series && r.slot.each === act.each && r.slot.point === act.point,
-  );
-  if (isRead) return refuse('Readings have been taken on these. Strike them out first, with the reason.', 'items');
-  if (new Set(act.items).size !== act.items.length) return refuse('One thing can be taken only once.', 'items');
-  const s = settingIn(state, act.set);
-  const scope = scopeAt(s, place);
-  if (!scope.series || !scope.point) return refuse('The procedure has no such point.', 'point');
-  const offered = offeredItems(sourcesOf(s, scope.series, act.use), {});
-  const chosen = act.items.map((id) => offered.find((o) => o.item.id === id));
-  if (chosen.some((o) => !o)) return refuse('One of these is not in the standard of this run.', 'items');
-  if (use.stack === undefined) return act.items.length === 1 ? null : refuse('Choose one.', 'items');
-  const wanted = evaluateText(s, use.stack, scope);
-  const total = Number(chosen.reduce((sum, o) => sum + o!.item.nominal, 0).toPrecision(12));
-  return Math.abs(total - wanted) <= 1e-9 * Math.max(1, Math.abs(wanted))
-    ? null
-    : refuse(`These add to ${plainDecimal(total)}; the point is ${plainDecimal(wanted)}.`, 'items');
-}
-
-/** The reading that comes before or after another in the plan; null at an end. Only what is open or taken in its set can be stepped to. */
-export function readingBeside(state: RunState, slot: Slot, by: 1 | -1): Slot | null {
-  const at = state.index.get(slotKey(slot));
-  if (at === undefined) return null;
-  const { to } = openReadings(state);
-  for (let i = at + by; i >= 0 && i < state.plan.length; i += by) {
-    const item = state.plan[i]!;
-    if (item.type !== 'reading') continue;
-    if (item.set !== slot.set) return null;
-    if (i < to) return slotOf(item);
-  }
-  return null;
-}
+/** A reading of the instrument or of a standard. */
+export const observed = actKind(
+  'observed',
+  {
+    ...place,
+    series: id,
+    point: id,
+    repeat,
+    observation: id,
+    text: z.string().trim().min(1, nothingTyped).max(mostText),
+    /** The unit in which a standard was read, where that is not the document's; worked out by the core (`withPlan`). */
+    unit: z.string().max(60).optional(),
+    /** Kept as typed although it looked implausible. */
+    confirmed: z.boolean().optional(),
+    reason: reason.optional(),
+  },
+  {
+    // A reading of a standard that shows another unit than the document's is kept with its unit.
+    kept: (state, act) => {
+      const series = seriesOf(state, act.series);
+      const observation = observationOf(state, slotOfAct(act));
+      const form = observation && observation.of !== 'instrument' ? readForm(state, series, observation) : null;
+      return form ? { ...act, unit: form.unit } : act;
+    },
+    admit: admitReading,
+    fold: (state, act, signed) => {
+      const slot = slotOfAct(act);
+      const reading: Reading = {
+        ...signed,
+        slot,
+        ...observedValue(state, act),
+        ...(act.unit === undefined ? {} : { unit: act.unit }),
+        reason: act.reason ?? null,
+        struck: null,
+      };
+      state.readings.push(reading);
+      state.live.set(slotKey(slot), reading);
+      state.done.set(slotKey(slot), signed);
+    },
+    words: (act, state) => {
+      const observation = observationOf(state, act);
+      const unit = observation ? observedUnit(state, act, observation) : '';
+      const option = observation?.options?.find((o) => o.id === act.text)?.title;
+      const text = observation?.type === 'file' ? `${act.text.length} characters` : (option ?? withPrintedUnit(act.text, unit));
+      const note = act.reason ? `kept: ${act.reason}` : act.confirmed ? 'confirmed when asked' : '';
+      return `${joined(lower(act.set), where(state, act))}, ${observation?.title ?? act.observation}: ${text}${note ? ` (${note})` : ''}`;
+    },
+    spread: byItem((act) => ({ type: 'reading', ...placeOf(act), id: act.observation })),
+  },
+);

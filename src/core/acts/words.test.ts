@@ -1,7 +1,8 @@
+import { actSchema, type NewAct } from './registry';
+import { actWords } from './words';
+import { clockWords, doneLater } from '../../views/record/clock-words';
 import { describe, expect, it } from 'vitest';
 import { setups, TestBench } from '../../core/run/fixtures/bench';
-import { actSchema, type NewAct } from '../../core/log/event-schema';
-import { actWords, clockWords, doneLater } from './act-words';
 
 const bench = new TestBench().prepared();
 const { state } = bench;

@@ -1,0 +1,19 @@
+import { refuse, type Refusal } from '../run/refusal';
+import { isQuickCheck, type RunState } from '../run/run-state';
+import { kindOf, type Act } from './registry';
+
+/**
+ * Whether an act may be added to a run as it stands. The log is only ever appended to, so this is the one gate.
+ * @param person who acts @param now ISO time at the bench
+ * @returns null when it may, else what to tell the person
+ */
+export function admit(state: RunState, act: Act, person: string, now: string): Refusal | null {
+  const kind = kindOf(act);
+  if (act.type === 'run-started') return kind.admit(state, act, { person, now });
+  if (state.brokenOff) return refuse('This run was broken off. Start a new one.', 'type');
+  if (state.reviewed) return refuse('This run is signed. It cannot be changed.', 'type');
+  if (state.completed && isQuickCheck(state)) return refuse('This quick check is finished. Begin another one.', 'type');
+  if (state.completed && !kind.ofFinished) return refuse('This run is finished. Only its review is open.', 'type');
+  if (!state.completed && kind.ofFinished) return refuse('The run is not finished yet: finish it before it is reviewed.', 'type');
+  return kind.admit(state, act, { person, now });
+}

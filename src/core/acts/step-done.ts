@@ -1,0 +1,54 @@
+import * as z from 'zod';
+import { id, reason } from '../plan/atoms';
+import { at } from '../plan/plan-schema';
+import { contextOf } from '../run/next-step';
+import { placeTitle } from '../run/place-words';
+import { refuse } from '../run/refusal';
+import { isDone, itemKey, markDone, placeOf } from '../run/run-state';
+import { admitStep, stepSaid } from '../steps/registry';
+import { actKind } from './act-kind';
+import { isReading, joined, notNow, stepDone as stepOfAct, stepItem } from './common';
+import { byStep } from './spreading';
+
+/** A step of the procedure was done or answered. */
+export const stepDone = actKind(
+  'step-done',
+  {
+    ...at,
+    id,
+    value: z.union([z.number(), z.string().max(300), z.boolean(), z.record(z.string(), z.number())]),
+    /** A number as it was typed. */
+    text: z.string().max(300).optional(),
+    reason: reason.optional(),
+  },
+  {
+    admit: (state, act, { now }) => {
+      const index = state.index.get(itemKey(stepItem(act)));
+      const item = index === undefined ? undefined : state.plan[index]!;
+      if (item?.type !== 'step') return refuse('The procedure has no such step.', 'id');
+      // An answer may be corrected while its set is open; the first one stays in the log.
+      if (index! !== state.firstOpen && !(isDone(state, item) && isReading(state, item.set))) return notNow();
+      const context = contextOf(state, item, now);
+      return context ? admitStep(context, act) : refuse('The procedure has no such step.', 'id');
+    },
+    fold: (state, act, signed) => {
+      state.steps.push({
+        ...signed,
+        item: { ...placeOf(act), id: act.id },
+        value: act.value,
+        text: act.text ?? null,
+        reason: act.reason ?? null,
+      });
+      markDone(state, stepItem(act), signed);
+    },
+    words: (act, state) => {
+      const step = stepOfAct(state, act);
+      const record = { value: act.value, text: act.text ?? null, reason: act.reason ?? null };
+      return joined(
+        placeTitle(state, act),
+        `${step?.title ?? act.id}: ${step ? stepSaid(step, record as never) : String(act.value)}`,
+      );
+    },
+    spread: byStep,
+  },
+);

@@ -1,0 +1,5 @@
+import type { RunState } from '../run/run-state';
+import { kindOf, type Act } from './registry';
+
+/** One entry of the log as a sentence. */
+export const actWords = (act: Act, state: RunState): string => kindOf(act).words(act, state);
