@@ -1,6 +1,11 @@
 import { defineConfig } from '@playwright/test';
 
+/** Tests tagged @long are run by `npm run test:long`, the others by `npm test`; TESTS=all runs both. */
+const wanted = process.env['TESTS'] ?? 'all';
+const grep = wanted === 'long' ? { grep: /@long/ } : wanted === 'short' ? { grepInvert: /@long/ } : {};
+
 export default defineConfig({
+  ...grep,
   testDir: 'e2e',
   outputDir: 'test-results/browser',
   // One for each core; what measures how much a locked store lets through has the machine to itself.

@@ -1,5 +1,13 @@
-import { defineConfig } from 'vitest/config';
+import { configDefaults, defineConfig } from 'vitest/config';
+
+/** Statistics of many runs are long; the rest is short. `TESTS` says which are run: short unless told. */
+const wanted = process.env['TESTS'] ?? 'short';
 
 export default defineConfig({
-  test: { include: ['src/**/*.test.{ts,tsx}', 'demo/**/*.test.ts'], testTimeout: 30_000 },
+  test: {
+    include: wanted === 'long' ? ['{src,demo}/**/*.long.test.ts'] : ['src/**/*.test.{ts,tsx}', 'demo/**/*.test.ts'],
+    exclude: [...configDefaults.exclude, ...(wanted === 'short' ? ['**/*.long.test.ts'] : [])],
+    globalSetup: wanted === 'long' ? [] : ['demo/demo-for-tests.ts'],
+    testTimeout: 30_000,
+  },
 });

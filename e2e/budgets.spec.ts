@@ -123,7 +123,7 @@ test("a run's result opens as a budget with its actual numbers", async ({ page, 
   expect(Math.abs(shown - U)).toBeLessThan(0.00006);
 });
 
-test('every published example agrees in this browser', async ({ page, server }) => {
+test('every published example agrees in this browser', { tag: '@long' }, async ({ page, server }) => {
   await page.goto(`${server.url}/proof`);
   await expect(page.getByRole('status').first()).toHaveText(/All \d+ agree/, { timeout: 90_000 });
   await expect(page.locator('tbody tr td:last-child').filter({ hasText: /^\s*no\s*$/ })).toHaveCount(0);

@@ -97,7 +97,7 @@ test.describe('on a phone', () => {
   });
 });
 
-test('one is taken out, and the others go on; it is carried on alone', async ({ page, server }) => {
+test('one is taken out, and the others go on; it is carried on alone', { tag: '@long' }, async ({ page, server }) => {
   test.setTimeout(240_000);
   await page.goto(server.url);
   await page.getByRole('link', { name: /QT-21 QT-22 QT-23/ }).focus();

@@ -103,7 +103,7 @@ test.describe('data', () => {
     expect(Number(instruments)).toBeGreaterThan(0);
     expect(await ask(file, 'SELECT count(*) FROM instruments')).toBe(instruments);
   });
-  test('of the demo is made anew when asked, but not while a server uses it', async () => {
+  test('of the demo is made anew when asked, but not while a server uses it', { tag: '@long' }, async () => {
     const file = demoCopy();
     const client = createClient({ url: `file:${file}` });
     await client.execute("UPDATE instruments SET owner = 'Changed'");
@@ -114,7 +114,7 @@ test.describe('data', () => {
     await (await launch(await environment(file), ['--demo', '--fresh'])).stop('SIGTERM');
     expect(Number(await ask(file, "SELECT count(*) FROM instruments WHERE owner = 'Changed'"))).toBe(0);
   });
-  test('half made is made again', async () => {
+  test('half made is made again', { tag: '@long' }, async () => {
     const file = join(folder(), 'demo.db');
     const env = await environment(file);
     const killed = start(env, ['--demo']);

@@ -36,27 +36,34 @@ const views = [
   ...onBench,
 ];
 
-for (const view of views)
-  test(`${view} passes the accessibility checks, on a desk and on a tablet held upright`, async ({ page, server }) => {
-    const errors: string[] = [];
-    page.on('pageerror', (e) => errors.push(e.message));
-    page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
-    for (const size of [
-      { width: 1280, height: 800 },
-      { width: 820, height: 1180 },
-    ]) {
-      await page.setViewportSize(size);
-      await page.goto(server.url + (onBench.includes(view) ? `/runs/${await openRunOf(server, view)}` : view));
-      await page.waitForLoadState('networkidle');
-      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
-      expect(violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
-      expect(
-        await page.evaluate(() => document.documentElement.scrollWidth - innerWidth),
-        `${size.width} wide`,
-      ).toBeLessThanOrEqual(0);
-    }
-    expect(errors).toEqual([]);
-  });
+/** One of so many is looked at by `npm test`, the others by `npm run test:long`. */
+const oneIn = 4;
+
+for (const [i, view] of views.entries())
+  test(
+    `${view} passes the accessibility checks, on a desk and on a tablet held upright`,
+    { tag: i % oneIn === 0 ? [] : ['@long'] },
+    async ({ page, server }) => {
+      const errors: string[] = [];
+      page.on('pageerror', (e) => errors.push(e.message));
+      page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+      for (const size of [
+        { width: 1280, height: 800 },
+        { width: 820, height: 1180 },
+      ]) {
+        await page.setViewportSize(size);
+        await page.goto(server.url + (onBench.includes(view) ? `/runs/${await openRunOf(server, view)}` : view));
+        await page.waitForLoadState('networkidle');
+        const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+        expect(violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
+        expect(
+          await page.evaluate(() => document.documentElement.scrollWidth - innerWidth),
+          `${size.width} wide`,
+        ).toBeLessThanOrEqual(0);
+      }
+      expect(errors).toEqual([]);
+    },
+  );
 
 test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });

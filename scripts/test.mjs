@@ -1,8 +1,12 @@
-// npm test: install what is missing, then types, lint, unit tests, build, browser tests; ends with the count over all suites.
-import { spawnSync } from 'node:child_process';
+// npm test: install what is missing, then types, lint, unit tests, build, browser tests; ends with the count over all suites and the time.
+// npm run test:long: what takes long and finds little that npm test does not. --all, as CI runs it: both.
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { installChromium, installPackages } from './install.mjs';
 
+const isAll = process.argv.includes('--all');
+const isLong = process.argv.includes('--long');
+const began = Date.now();
 process.env.ASTRO_TELEMETRY_DISABLED = '1';
 process.env.CI ??= '1';
 installPackages();
@@ -17,12 +21,7 @@ let failed = 0;
 /** What failed, said again at the end: a long output is read from there. */
 const failures = [];
 
-/** A step that passes or fails as a whole counts as one. */
-const step = (name, args) => command(name, 'npx', ['--no-install', ...args]);
-
-function command(name, program, args) {
-  console.log(`\n— ${name}`);
-  const ok = spawnSync(program, args, { stdio: 'inherit' }).status === 0;
+function count(name, ok) {
   if (ok) passed++;
   else {
     failed++;
@@ -31,11 +30,33 @@ function command(name, program, args) {
   return ok;
 }
 
+const minutes = (from) => `${((Date.now() - from) / 60_000).toFixed(1)} min`;
+
+/** Steps that pass or fail as a whole, each counting as one, two at a time; each says what it has to say when it is over. */
+async function beside(steps) {
+  const left = [...steps];
+  const worker = async () => {
+    for (let next = left.shift(); next; next = left.shift()) {
+      const [name, args] = next;
+      const from = Date.now();
+      const child = spawn('npx', ['--no-install', ...args], { stdio: ['ignore', 'pipe', 'pipe'] });
+      let said = '';
+      for (const channel of [child.stdout, child.stderr]) channel.on('data', (text) => (said += text));
+      const code = await new Promise((resolve) => child.once('exit', resolve));
+      console.log(`\n— ${name} (${minutes(from)})\n${said.trim()}`);
+      count(name, code === 0);
+    }
+  };
+  await Promise.all([worker(), worker()]);
+}
+
 /** A suite reports its own counts; one that fails without a report counts as one failure. */
-function suite(name, args, report, count) {
+function suite(name, args, report, counted) {
   console.log(`\n— ${name}`);
+  const from = Date.now();
   const { status } = spawnSync('npx', ['--no-install', ...args], { stdio: 'inherit' });
-  const counts = existsSync(report) ? count(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1, names: [] };
+  const counts = existsSync(report) ? counted(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1, names: [] };
+  console.log(`${name}: ${minutes(from)}`);
   passed += counts.passed;
   failed += status !== 0 && counts.failed === 0 ? 1 : counts.failed;
   failures.push(...(status !== 0 && counts.names.length === 0 ? [name] : counts.names));
@@ -49,10 +70,14 @@ function failedSpecs(suites) {
   ]);
 }
 
-step('Types', ['tsc', '--noEmit']);
-step('Types of pages', ['astro', 'check', '--minimumSeverity', 'error']);
-step('Lint and the direction of imports', ['eslint', '.', '--max-warnings', '0']);
-step('Formatting', ['prettier', '--check', '--log-level', 'warn', '.']);
+if (!isLong)
+  await beside([
+    ['Lint and the direction of imports', ['eslint', '.', '--max-warnings', '0']],
+    ['Types', ['astro', 'check', '--minimumSeverity', 'error']],
+    ['Formatting', ['prettier', '--check', '--log-level', 'warn', '.']],
+  ]);
+
+process.env.TESTS = isAll ? 'all' : isLong ? 'long' : 'short';
 suite(
   'Unit tests',
   ['vitest', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${reports}/unit.json`],
@@ -71,7 +96,8 @@ suite(
     ),
   }),
 );
-if (command('Build', process.execPath, ['scripts/build.mjs']))
+console.log('\n— Build');
+if (count('Build', spawnSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' }).status === 0))
   suite('Browser tests', ['playwright', 'test'], `${reports}/browser.json`, (r) => ({
     passed: r.stats.expected,
     failed: r.stats.unexpected + r.stats.flaky + r.stats.skipped + r.errors.length,
@@ -79,5 +105,6 @@ if (command('Build', process.execPath, ['scripts/build.mjs']))
   }));
 
 if (failures.length > 0) console.log(`\n— Failed\n${failures.map((f) => f.slice(0, 500)).join('\n')}`);
-console.log(`\n${passed} passed, ${failed} failed`);
+console.log(`\nIt took ${minutes(began)}.`);
+console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

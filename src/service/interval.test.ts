@@ -7,7 +7,7 @@ import ICAL from 'ical.js';
 import jsQR from 'jsqr';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import Papa from 'papaparse';
-import { seedDemo } from '../../demo/seed';
+import { demoCopy } from '../../demo/demo-for-tests';
 import { families } from '../../demo/families';
 import { instruments as demoInstruments } from '../../demo/instruments';
 import { seededRandom } from '../../demo/random';
@@ -17,7 +17,7 @@ import { laboratory } from '../../demo/works';
 import { plainPolicy, policySchema } from '../core/interval/policy';
 import { dayAfter, daysInMonth } from '../core/interval/visit';
 import { nextItem } from '../core/run/next-step';
-import { database, migrateDatabase, type Database } from '../store/database';
+import { database, type Database } from '../store/database';
 import { countsOf, currentPolicies } from '../store/intervals';
 import { instrumentById, saveLaboratory } from '../store/register';
 import { runById } from '../store/run-log';
@@ -29,7 +29,6 @@ import { Histories, proposalsAtFinish, proposalsFor, valuesOf } from './interval
 import { today as laboratoryDay } from './laboratory-time';
 import { labelAddress, qrCode } from './label-service';
 import { policyBoard, previewPolicy, setPolicy } from './policy-service';
-import { shelveProcedures } from './procedure-shelf';
 import { checksOf, instrumentByCode, quickBoard, quickStart } from './quick-service';
 import { appendAct, loadRun } from './run-service';
 import { refusalOf } from './fixtures/refusal-of';
@@ -42,12 +41,11 @@ let db: Database;
 let today: string;
 
 beforeAll(async () => {
-  process.env['DATABASE_URL'] = `file:${join(folder, 'test.db')}`;
+  const file = join(folder, 'test.db');
+  await demoCopy(file, new Date().toISOString().slice(0, 10));
+  process.env['DATABASE_URL'] = `file:${file}`;
   db = await database();
-  await migrateDatabase(db);
-  await shelveProcedures(db);
   today = await laboratoryDay();
-  await seedDemo(db, today);
 }, 300_000);
 afterAll(() => {
   db.$client.close();

@@ -2,13 +2,12 @@ import { copyFileSync, existsSync, mkdtempSync, readFileSync, readdirSync, rmSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { seedDemo } from '../../demo/seed';
+import { demoCopy } from '../../demo/demo-for-tests';
 import { backUp, restore } from '../store/backup';
 import { checkDatabaseFile } from '../store/check';
-import { checkpoint, database, migrateDatabase, openDatabase, type Database } from '../store/database';
+import { checkpoint, database, openDatabase, type Database } from '../store/database';
 import { DatabaseInUseError, takeDatabase } from '../store/serving-lock';
 import { certificateFor } from './certificate-service';
-import { shelveProcedures } from './procedure-shelf';
 import { changeLaboratory } from './register-service';
 import { verifyDatabase } from './verify-service';
 
@@ -16,11 +15,9 @@ const folder = mkdtempSync(join(tmpdir(), 'just-twice-keep-'));
 const file = join(folder, 'lab.db');
 let db: Database;
 beforeAll(async () => {
+  await demoCopy(file, new Date().toISOString().slice(0, 10));
   process.env['DATABASE_URL'] = `file:${file}`;
   db = await database();
-  await migrateDatabase(db);
-  await shelveProcedures(db);
-  await seedDemo(db, '2026-11-24');
 }, 240_000);
 afterAll(() => {
   db.$client.close();

@@ -10,7 +10,7 @@ import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { seedDemo } from '../../demo/seed';
+import { demoCopy } from '../../demo/demo-for-tests';
 import { eq, sql } from 'drizzle-orm';
 import { budgetSchema, type Budget } from '../core/uncertainty/budget-schema';
 import { verbs } from '../core/door/verbs';
@@ -22,7 +22,7 @@ import { placedPoint } from '../core/run/run-state';
 import { summarizeRun } from '../core/run/run-summary';
 import { presentCertificate } from '../core/certificate/version-1';
 import { standardNamed } from '../core/run/fixtures/bench';
-import { database, migrateDatabase, type Database } from '../store/database';
+import { database, type Database } from '../store/database';
 import { readConfiguration } from '../store/configuration';
 import * as schema from '../store/schema';
 import { certificateFor } from './certificate-service';
@@ -75,11 +75,10 @@ const oneTerm: Budget = {
 };
 
 beforeAll(async () => {
-  process.env['DATABASE_URL'] = `file:${join(folder, 'test.db')}`;
+  const file = join(folder, 'test.db');
+  await demoCopy(file, today);
+  process.env['DATABASE_URL'] = `file:${file}`;
   db = await database();
-  await migrateDatabase(db);
-  await shelveProcedures(db);
-  await seedDemo(db, today);
 }, 300_000);
 afterAll(() => {
   db.$client.close();
