@@ -72,10 +72,14 @@ async function lastUsed(
   return { standards: new Set(used), choices: begun.choices };
 }
 
-/** Titles of what is read with the standard of a role. */
-const readOnlyWith = ({ series }: ProcedureDocument, role: string): string[] => [
-  ...new Set(series.filter((s) => Object.entries(s.uses).some(([use, u]) => (u.role ?? use) === role)).map((s) => s.title)),
-];
+/** What is read with the standard of a role, in words. */
+function readOnlyWith({ series }: ProcedureDocument, role: string): string[] {
+  const reading = series.filter((s) => Object.entries(s.uses).some(([use, u]) => (u.role ?? use) === role));
+  const titles = reading.map((s) =>
+    s.sets.every((set) => set === 'check' || set === 'quick') ? 'the independent check' : s.title,
+  );
+  return [...new Set(titles)];
+}
 
 /**
  * The standards that could fill each role of each procedure that serves an instrument, each with what speaks against it. What was used

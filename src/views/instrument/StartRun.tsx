@@ -188,7 +188,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
                   ))}
                 </div>
                 {role.optional && role.only.length > 0 && filledBy(typed, role).length === 0 && (
-                  <p className="mt-1 text-sm text-ochre">Without it this is not measured: {role.only.join(', ')}.</p>
+                  <p className="mt-1 text-sm text-ochre">Without it this is left out: {role.only.join(', ')}.</p>
                 )}
               </fieldset>
             ))}
