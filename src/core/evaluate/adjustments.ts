@@ -4,7 +4,7 @@ import type { AdjustmentDocument, Num } from '../procedure/document-schema';
 import { aggregateEntries, judgeAggregate } from './aggregates';
 import { ifHad, LeftOut } from './faults';
 import { ownForm, stepInOwn } from './own-unit';
-import { namedPoint } from './names';
+import { namedPoint } from './names/at';
 import { evaluatedResult } from './evaluate';
 import {
   evaluateText,

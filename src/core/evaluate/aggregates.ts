@@ -5,7 +5,9 @@ import type { BudgetResult } from '../uncertainty/propagate';
 import { Absent, DocumentError, ifHad, LeftOut, Undeterminable } from './faults';
 import { fitsOf, memberKey } from './fits';
 import { groupsOf, type Group, type Member } from './groups';
-import { namedPoint, ofReading, valueOf } from './names';
+import { namedPoint } from './names/at';
+import { valueOf } from './names/registry';
+import { ofReading } from './readings';
 import { budgetAt, judge, ruleFor, shownNumber, type ShownLimits } from './results';
 import {
   evaluateText,

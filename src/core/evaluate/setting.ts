@@ -15,7 +15,9 @@ import { isSameKind, printedUnit } from '../quantity/unit';
 import type { Case } from './case-schema';
 import { Absent, DocumentError, LeftOut } from './faults';
 import { nearestLength } from './nearest-length';
-import { columnOf, functionsOf, valueOf } from './names';
+import { functionsOf } from './functions';
+import { columnOf } from './names/columns';
+import { valueOf } from './names/registry';
 import type { Observed } from './observed';
 import { ownForm, stepInOwn, type OwnUnit } from './own-unit';
 

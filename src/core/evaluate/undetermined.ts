@@ -4,7 +4,7 @@ import { Absent, LeftOut, OffScale, Undeterminable } from './faults';
 import { readingsIn } from './observed';
 import { budgetAt, decidingTolerance, limitsAt, shownLimits, shownNumber, type ShownLimits } from './results';
 import type { ResultDocument } from '../procedure/document-schema';
-import { endOfScale } from './names';
+import { endOfScale } from './readings';
 import type { ScaleEnd, Scope, Series, Setting } from './setting';
 
 /** What is judged and cannot be worked out here: why, and what is known all the same. */

@@ -55,4 +55,51 @@ export function formulaValue(of: Formula, valueOf: (name: string) => number, app
   return of.evaluate(of.symbols.map(valueOf), apply).value;
 }
 
+/** Every part of a tree, from the outside in. */
+function* partsOf(node: ModelNode): Generator<ModelNode> {
+  yield node;
+  if (node.type === 'negate') yield* partsOf(node.operand);
+  else if (node.type === 'binary') {
+    yield* partsOf(node.left);
+    yield* partsOf(node.right);
+  } else if (node.type === 'call' || node.type === 'apply') for (const arg of node.args) yield* partsOf(arg);
+}
+
+/** The calls of functions beyond the model language. */
+export const callsIn = (tree: ModelNode): { name: string; start: number; args: number }[] =>
+  [...partsOf(tree)].flatMap((n) => (n.type === 'apply' ? [{ name: n.name, start: n.start, args: n.args.length }] : []));
+
+/** The names of a formula, functions included, each once. @example namesOf('2 * a.b + mpe(c)') // ['a.b', 'mpe', 'c'] */
+export const namesOf = (text: string): string[] => [
+  ...new Set([...partsOf(treeOf(text))].flatMap((n) => (n.type === 'symbol' || n.type === 'apply' ? [n.name] : []))),
+];
+
+/** A formula with its names written otherwise. @example withNames('a.b - c', (n) => `<${n}>`) // '<a.b> - <c>' */
+export function withNames(text: string, write: (name: string) => string): string {
+  const names = [...partsOf(treeOf(text))].flatMap((n) => (n.type === 'symbol' ? [n] : []));
+  return names
+    .sort((a, b) => b.start - a.start)
+    .reduce((written, { name, start }) => written.slice(0, start) + write(name) + written.slice(start + name.length), text);
+}
+
+/** Members of a document that hold a formula where they hold a text, or texts. */
+const formulaKeys = new Set(['is', 'positive', 'model', 'near', 'x', 'y', 'basis', 'item', 'stack', 'at', 'where']);
+const textsIn = (value: unknown): string[] =>
+  typeof value === 'string' ? [value] : Array.isArray(value) ? value.filter((v) => typeof v === 'string') : [];
+
+/** The formulas in a part of a document, however deep; those of its worked examples are not its own. */
+export function formulasIn(part: unknown): string[] {
+  if (typeof part !== 'object' || part === null) return [];
+  // The `is` of a condition is an option.
+  const { choice, step } = part as { choice?: unknown; step?: unknown };
+  const isChoice = typeof choice === 'string' || typeof step === 'string';
+  return Object.entries(part).flatMap(([key, value]): string[] => {
+    if (key === 'example' || (isChoice && key === 'is')) return [];
+    const own = formulaKeys.has(key) ? textsIn(value) : [];
+    if (key === 'where' && typeof value === 'object' && value !== null && !Array.isArray(value))
+      return textsIn(Object.values(value));
+    return [...own, ...formulasIn(value)];
+  });
+}
+
 export { ModelSyntaxError };

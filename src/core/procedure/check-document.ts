@@ -1,7 +1,14 @@
 import { DocumentError } from '../evaluate/faults';
+import { problemWithCall } from '../evaluate/functions';
+import { isPointName } from '../evaluate/names/at';
+import { eachColumns } from '../evaluate/names/each';
+import type { View } from '../evaluate/names/head';
+import { offersReading } from '../evaluate/names/local';
+import { problemWith } from '../evaluate/names/registry';
+import { stepNamed } from '../evaluate/names/step';
 import { mostPoints } from '../evaluate/setting';
-import { disciplineAnalyses, disciplineFunctions } from '../disciplines/registry';
-import { formula, ModelSyntaxError, modelWith, type Formula } from '../formula/formula';
+import { disciplineAnalyses } from '../disciplines/registry';
+import { callsIn, formula, ModelSyntaxError, modelWith, type Formula } from '../formula/formula';
 import { isSameKind } from '../quantity/unit';
 import { modelFunctions } from '../uncertainty/model-syntax';
 import type {
@@ -19,25 +26,6 @@ import type {
  */
 
 type Path = (string | number)[];
-
-/** What a formula can see. */
-type View = {
-  series: SeriesDocument | null;
-  /** Names of the moment, such as an aggregate's own id in its tolerance. */ own?: readonly string[];
-  /** Whether observations, results and the like of the series are offered. */ readings?: boolean;
-  /** Computed values before this one, where only earlier ones may be named. */ computedBefore?: number;
-};
-
-/** A number, or a formula for one. */
-const isNumber = (value: unknown): boolean =>
-  typeof value === 'number' ||
-  (typeof value === 'object' && value !== null && typeof (value as { is?: unknown }).is === 'string');
-
-const ranges = ['lower', 'upper', 'usedLower', 'usedUpper', 'resolution', 'span'];
-const useMembers = ['value', 'nominal', 'correction', 'standardUncertainty', 'ageYears', 'items', 'joints', 'resolution', 'dof'];
-const itemColumns = ['nominal', 'certified', 'expandedUncertainty', 'coverageFactor'];
-const overRepeats = ['least', 'greatest', 'range', 'standardDeviation', 'count'];
-const uncertainties = ['standardUncertainty', 'expandedUncertainty'];
 
 export class DocumentCheck {
   constructor(private readonly doc: ProcedureDocument) {}
@@ -135,44 +123,17 @@ export class DocumentCheck {
   private text(text: string, view: View, path: Path): void {
     const read = this.read(text, path);
     read.symbols.forEach((name, i) => {
-      const problem = this.problemWith(name, view, path);
+      const problem = problemWith(this.doc, name, view);
       if (problem) this.fault(`${problem} (character ${(read.symbolStarts[i] ?? 0) + 1} of "${text}")`, path);
     });
     this.functions(read, view, path);
   }
 
   private functions(read: Formula, view: View, path: Path): void {
-    const visit = (node: Formula['tree']): void => {
-      if (node.type === 'apply') {
-        const [head, column] = node.name.split('.');
-        const known = disciplineFunctions.get(node.name);
-        const table = this.doc.tables.find((t) => t.id === head);
-        const isUse =
-          view.series !== null &&
-          (Object.hasOwn(view.series.uses, node.name) || this.doc.standards.some((r) => r.role === node.name));
-        const place = `(character ${node.start + 1} of "${read.text}")`;
-        if (!known && !table && !isUse)
-          this.fault(
-            `"${node.name}" is not a function: it is neither in the model language nor of a discipline, a table or a use here. ${place}`,
-            path,
-          );
-        if (table && column !== undefined && !table.columns?.includes(column))
-          this.fault(`The table ${head} has no column "${column}". ${place}`, path);
-        const wanted = known ? known.parameters.length : 1;
-        if (node.args.length !== wanted)
-          this.fault(
-            `${node.name} takes ${wanted === 1 ? 'one value' : `${wanted} values (${known!.parameters.map((p) => p.id).join(', ')})`}, not ${node.args.length}. ${place}`,
-            path,
-          );
-      }
-      if (node.type === 'call' || node.type === 'apply') node.args.forEach(visit);
-      else if (node.type === 'negate') visit(node.operand);
-      else if (node.type === 'binary') {
-        visit(node.left);
-        visit(node.right);
-      }
-    };
-    visit(read.tree);
+    for (const { name, start, args } of callsIn(read.tree)) {
+      const problem = problemWithCall(this.doc, view, name, args);
+      if (problem) this.fault(`${problem} (character ${start + 1} of "${read.text}")`, path);
+    }
   }
 
   /** Every `{ "is" }` among some members; plain numbers pass. */
@@ -198,139 +159,7 @@ export class DocumentCheck {
         if (!choice.options.some((o) => o.id === id)) this.fault(`"${id}" is not an option of ${choice.id}.`, [...path, 'is']);
       return;
     }
-    if (!this.stepNamed(when.step)) this.fault(`"${when.step}" is not a step of this procedure.`, [...path, 'step']);
-  }
-
-  private stepNamed(id: string) {
-    const { doc } = this;
-    return [
-      ...doc.steps,
-      ...doc.series.flatMap((s) => s.steps),
-      ...doc.adjustments.flatMap((a) => [...(a.steps ?? []), ...(a.afterSteps ?? [])]),
-      ...doc.ruleOut.flatMap((r) => r.steps ?? []),
-    ].find((s) => s.id === id);
-  }
-
-  /** What is wrong with a name where it stands; null when something offers it. */
-  private problemWith(name: string, view: View, path: Path): string | null {
-    const [head, ...rest] = name.split('.') as [string, ...string[]];
-    const nobody = `"${name}" is a name that nothing offers here.`;
-    if (view.own?.includes(name)) return null;
-    switch (head) {
-      case 'instrument':
-        return rest.length === 1 &&
-          (ranges.includes(rest[0]!) || this.doc.instrument.characteristics.some((c) => c.id === rest[0]))
-          ? null
-          : nobody;
-      case 'choice': {
-        const choice = this.doc.choices.find((c) => c.id === rest[0]);
-        return choice && (rest[1] === 'index' || choice.options.some((o) => isNumber(o[rest[1] ?? '']))) ? null : nobody;
-      }
-      case 'condition':
-        return this.doc.conditions.some((c) => c.id === rest[0]) && rest.length === 1 ? null : nobody;
-      case 'step': {
-        const step = this.stepNamed(rest[0]!);
-        return step && (rest.length === 1 || (rest.length === 2 && step.kind === 'connect')) ? null : nobody;
-      }
-      case 'stored':
-        return this.doc.adjustments.some((a) => a.stored.some((x) => x.id === rest[0])) ? null : nobody;
-      case 'each':
-        return view.series && this.eachColumns(view.series).has(rest[0]!) ? null : nobody;
-      case 'point':
-        return view.series && this.pointColumns(view.series).has(rest[0]!) ? null : nobody;
-      case 'at': {
-        if (!view.series || rest.length < 2) return nobody;
-        if (!this.isPointName(view.series, rest[0]!)) return `"${rest[0]}" is not a point of ${view.series.id}.`;
-        const there = rest.slice(1).join('.');
-        if (there === 'nominal' || this.pointColumns(view.series).has(there)) return null;
-        return this.problemWith(there, { series: view.series, readings: true }, path) ? nobody : null;
-      }
-      case 'series': {
-        const other = this.doc.series.find((s) => s.id === rest[0]);
-        return other && this.offersReading(other, rest.slice(1)) ? null : nobody;
-      }
-      case 'aggregate': {
-        const other = this.doc.series.find((s) => s.id === rest[0]);
-        return other?.aggregates.some((a) => a.id === rest[1]) && rest.length === 2 ? null : nobody;
-      }
-      case 'fit': {
-        const own = view.series?.fits.find((f) => f.id === rest[0]);
-        const fit =
-          own && rest.length === 2 ? own : this.doc.series.find((s) => s.id === rest[0])?.fits.find((f) => f.id === rest[1]);
-        const member = rest.at(-1)!;
-        if (!fit) return nobody;
-        const index = /^[cu](\d+)$/.exec(member);
-        return member === 'dof' ||
-          member === 'residualStandardDeviation' ||
-          (index !== null && Number(index[1]) < fit.basis.length)
-          ? null
-          : nobody;
-      }
-    }
-    return this.problemWithLocal(name, head, rest, view);
-  }
-
-  private problemWithLocal(name: string, head: string, rest: string[], view: View): string | null {
-    const nobody = `"${name}" is a name that nothing offers here.`;
-    const use = view.series?.uses[head];
-    const role = this.doc.standards.find((r) => r.role === (use?.role ?? head));
-    if (rest.length === 1 && role && (use || this.doc.standards.some((r) => r.role === head))) {
-      if (useMembers.includes(rest[0]!) || role.properties.some((p) => p.id === rest[0])) return null;
-      if (!view.series?.observe.some((o) => o.id === head))
-        return `"${rest[0]}" is not a declared property of the role ${role.role}.`;
-    }
-    if (!view.series || !view.readings) return nobody;
-    const computed = view.series.computed.findIndex((c) => c.id === head);
-    if (view.computedBefore !== undefined && rest.length === 0 && computed >= view.computedBefore)
-      return `"${head}" is computed later, or is this value itself: computed values may use earlier ones.`;
-    return this.offersReading(view.series, [head, ...rest]) ? null : nobody;
-  }
-
-  /** Whether a series has an observation, computed value, number of an analysis, result or aggregate of a name. */
-  private offersReading(series: SeriesDocument, [head, member, ...more]: string[]): boolean {
-    if (head === undefined || more.length) return false;
-    if (series.observe.some((o) => o.id === head) || series.computed.some((c) => c.id === head))
-      return member === undefined || overRepeats.includes(member);
-    const analysis = series.analyses.find((a) => a.as === head);
-    if (analysis) return disciplineAnalyses.get(analysis.use)?.gives.some((g) => g.id === member) ?? false;
-    if (series.results.some((r) => r.symbol === head)) return member === undefined || uncertainties.includes(member);
-    return series.aggregates.some((a) => a.id === head) && member === undefined;
-  }
-
-  private eachColumns(series: SeriesDocument): Set<string> {
-    const each = series.forEach;
-    if (!each) return new Set();
-    if ('list' in each)
-      return new Set(['index', ...(this.doc.instrument.lists.find((l) => l.id === each.list)?.columns.map((c) => c.id) ?? [])]);
-    if ('of' in each) return new Set(['index', ...each.of.flatMap((row) => Object.keys(row))]);
-    return new Set(['index', ...this.itemColumnsOf(series, each.items)]);
-  }
-
-  private itemColumnsOf(series: SeriesDocument, use: string): string[] {
-    const role = this.doc.standards.find((r) => r.role === (series.uses[use]?.role ?? use));
-    return [...itemColumns, ...(role?.properties.map((p) => p.id) ?? [])];
-  }
-
-  private pointColumns(series: SeriesDocument): Set<string> {
-    const points = series.points;
-    const columns = new Set(['index', 'nominal']);
-    for (const row of points?.table ?? []) for (const key of Object.keys(row)) columns.add(key);
-    if (typeof points?.list === 'string')
-      for (const c of this.doc.instrument.lists.find((l) => l.id === points.list)?.columns ?? []) columns.add(c.id);
-    if (points?.items !== undefined) for (const c of this.itemColumnsOf(series, points.items)) columns.add(c);
-    for (const own of Object.values(points?.inUnit ?? {}))
-      for (const row of own.table ?? []) for (const key of Object.keys(row)) columns.add(key);
-    return columns;
-  }
-
-  private isPointName(series: SeriesDocument, name: string): boolean {
-    if (name === 'first' || name === 'last') return true;
-    const { table, list, inUnit } = series.points ?? {};
-    const own = Object.values(inUnit ?? {});
-    if ([table, ...own.map((o) => o.table)].some((t) => t?.some((row) => row.label === name))) return true;
-    if (typeof list === 'string') return true;
-    const lengths = [{ table, list }, ...own].map((p) => (p.table ?? p.list)?.length ?? Infinity);
-    return /^p[1-9]\d*$/.test(name) && Number(name.slice(1)) <= Math.max(...lengths);
+    if (!stepNamed(this.doc, when.step)) this.fault(`"${when.step}" is not a step of this procedure.`, [...path, 'step']);
   }
 
   // --- parts of the document ---
@@ -368,7 +197,7 @@ export class DocumentCheck {
           step.show?.forEach((s, k) => this.text(s.is, seeing, [...at, 'show', k, 'is']));
           break;
         case 'wait':
-          if (step.since !== undefined && !this.stepNamed(step.since))
+          if (step.since !== undefined && !stepNamed(this.doc, step.since))
             this.fault(`"${step.since}" is not a step.`, [...at, 'since']);
           this.nums({ minutes: step.minutes }, seeing, at);
           if (step.until && 'near' in step.until) {
@@ -389,7 +218,7 @@ export class DocumentCheck {
             what === 'instrument' ||
             this.doc.standards.some((r) => r.role === what) ||
             this.doc.instrument.parts.some((p) => p.id === what) ||
-            (view.series !== null && what.startsWith('each.') && this.eachColumns(view.series).has(what.slice(5))) ||
+            (view.series !== null && what.startsWith('each.') && eachColumns(this.doc, view.series).has(what.slice(5))) ||
             (view.series !== null && Object.hasOwn(view.series.uses, what));
           if (!known)
             this.fault(`"${what}" is neither the instrument, a role, a part nor a column of what the series runs through.`, [
@@ -648,14 +477,14 @@ export class DocumentCheck {
     for (const [i, name] of (among ?? []).entries()) {
       const each = series.forEach;
       const isInstance = each !== undefined && (!('of' in each) || each.of.some((row) => row.id === name));
-      if (!this.isPointName(series, name) && !series.sweeps?.some((w) => w.id === name) && !isInstance)
+      if (!isPointName(series, name) && !series.sweeps?.some((w) => w.id === name) && !isInstance)
         this.fault(`"${name}" is neither a point nor a sweep nor an instance of ${series.id}.`, [...path, 'among', i]);
     }
   }
 
   private aggregate(series: SeriesDocument, doc: AggregateDocument, path: Path): void {
     const view: View = { series, readings: true };
-    if (doc.of !== undefined && !this.offersReading(series, doc.of.split('.')))
+    if (doc.of !== undefined && !offersReading(series, doc.of.split('.')))
       this.fault(`"${doc.of}" is neither an observation, a computed value, a result nor another aggregate of ${series.id}.`, [
         ...path,
         'of',
@@ -664,7 +493,7 @@ export class DocumentCheck {
     if (doc.x !== undefined) this.text(doc.x, view, [...path, 'x']);
     if (doc.fit !== undefined && !series.fits.some((f) => f.id === doc.fit))
       this.fault(`"${doc.fit}" is not a fit of ${series.id}.`, [...path, 'fit']);
-    if (doc.from !== undefined && !this.isPointName(series, doc.from))
+    if (doc.from !== undefined && !isPointName(series, doc.from))
       this.fault(`"${doc.from}" is not a point of ${series.id}.`, [...path, 'from']);
     this.nums({ within: doc.within }, view, path);
     this.among(series, doc.among, path);
@@ -691,7 +520,7 @@ export class DocumentCheck {
       [['rounds', 'points'], doc.rounds?.points],
     ] as const)
       names?.forEach((name, i) => {
-        if (!this.isPointName(first, name)) this.fault(`"${name}" is not a point of ${first.id}.`, [...path, ...member, i]);
+        if (!isPointName(first, name)) this.fault(`"${name}" is not a point of ${first.id}.`, [...path, ...member, i]);
       });
     if (doc.rounds) this.nums({ within: doc.rounds.within }, view, [...path, 'rounds']);
     doc.stored.forEach((s, i) =>

@@ -1,3 +1,4 @@
+import { formulasIn, namesOf } from '../formula/formula';
 import type { ProcedureDocument } from './document-schema';
 
 export type InstrumentDeclaration = {
@@ -20,8 +21,8 @@ export type StandardDeclaration = {
 const byId = <T extends { id: string }>(list: readonly T[]): T[] => [...new Map(list.map((x) => [x.id, x])).values()];
 
 function storedInFormulas(document: ProcedureDocument) {
-  const text = JSON.stringify(document);
-  const named = (id: string) => new RegExp(`\\bstored\\.${id}\\b`).test(text);
+  const names = new Set(formulasIn(document).flatMap(namesOf));
+  const named = (id: string) => names.has(`stored.${id}`);
   return document.adjustments.flatMap((a) => (a.separately ? [] : a.stored.filter((s) => named(s.id))));
 }
 
@@ -64,6 +65,8 @@ export function standardDeclarations(documents: readonly ProcedureDocument[]): S
   });
 }
 
+const namesStored = (text: string): boolean => namesOf(text).some((name) => name.startsWith('stored.'));
+
 /**
  * Whether a value is how far something is moved and not one that the instrument holds: a shift that starts from no stored value. Of it
  * there is nothing to read before, and nothing to read back.
@@ -73,5 +76,5 @@ export const isMove = (
   id: string,
 ): boolean => {
   const proposed = stored.find((s) => s.id === id)?.proposed;
-  return kind === 'offset' && proposed !== undefined && !/\bstored\./.test(JSON.stringify(proposed));
+  return kind === 'offset' && proposed !== undefined && !formulasIn(proposed).some(namesStored);
 };

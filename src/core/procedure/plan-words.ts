@@ -1,41 +1,18 @@
 import type { Change } from './changes';
+import { plainId } from '../evaluate/names/head';
+import { nameWords } from '../evaluate/names/registry';
+import { withNames } from '../formula/formula';
 import { plainDecimal } from '../quantity/rounding';
 import { printedUnit } from '../quantity/unit';
 import type { DistributionTemplate, Num, ProcedureDocument, SeriesDocument, ToleranceTemplate } from './document-schema';
 
 /** Parts of a procedure document in words. */
 
-/** An id as words. @example plainId('frontLeft') // 'front left' */
-const plainId = (id: string): string => id.replace(/(?<=[a-z0-9])[A-Z]/g, (c) => ` ${c.toLowerCase()}`);
-
-const knownNames: Record<string, string> = {
-  'instrument.lower': 'lower end of the range',
-  'instrument.upper': 'upper end of the range',
-  'instrument.usedLower': 'lower end in use',
-  'instrument.usedUpper': 'upper end in use',
-  'instrument.resolution': 'step of the display',
-  'point.nominal': 'the point',
-};
-
-/** A name of a formula as a person says it. */
-function nameWords(name: string): string {
-  const known = knownNames[name];
-  if (known) return known;
-  const [head, ...rest] = name.split('.');
-  const last = plainId(rest.at(-1)!);
-  if (head === 'choice') return `${last} as chosen`;
-  if (['condition', 'step', 'aggregate', 'series', 'fit', 'at'].includes(head!)) return last;
-  if (head === 'instrument') return `its ${last}`;
-  if (head === 'each') return `its own ${last}`;
-  return `${rest.map(plainId).join(' ')} of ${plainId(head!)}`;
-}
-
 /** A formula for people: its names in words. @example formulaWords('0.1 * each.upper') // '0.1 × its own upper' */
 export const formulaWords = (is: string): string =>
-  is
-    .replace(/[A-Za-z_]\w*(?:\.\w+)+/g, nameWords)
-    .replace(/ \* /g, ' × ')
-    .replace(/ - /g, ' − ');
+  withNames(is, (name) => (name.includes('.') ? nameWords(name) : name))
+    .replaceAll(' * ', ' × ')
+    .replaceAll(' - ', ' − ');
 
 export const numberWords = (n: Num): string => (typeof n === 'number' ? plainDecimal(n).replace('-', '−') : formulaWords(n.is));
 
@@ -53,8 +30,11 @@ export function hoursWords(minutes: number): string {
 function sharesOf(series: SeriesDocument, share: Num): string[] {
   const percent = (value: number) => `${plainDecimal(value * 100)} %`;
   if (typeof share === 'number') return [percent(share)];
-  const name = /^each\.(\w+)$/.exec(share.is)?.[1];
-  const own = name && series.forEach && 'of' in series.forEach ? series.forEach.of.map((instance) => instance[name]) : [];
+  const [head, name, ...more] = share.is.split('.');
+  const own =
+    head === 'each' && name && more.length === 0 && series.forEach && 'of' in series.forEach
+      ? series.forEach.of.map((instance) => instance[name])
+      : [];
   return own.length > 0 && own.every((v) => typeof v === 'number') ? own.map(percent) : [formulaWords(share.is)];
 }
 

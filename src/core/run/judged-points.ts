@@ -2,7 +2,7 @@ import type { Place } from '../plan/plan-schema';
 import type { Verdict } from '../conformity/decide';
 import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
 import { ifHad } from '../evaluate/faults';
-import { ofReading } from '../evaluate/names';
+import { ofReading } from '../evaluate/readings';
 import { noScope } from '../evaluate/setting';
 import { isDetermined } from '../evaluate/undetermined';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';

@@ -1,4 +1,5 @@
 import type { Place } from '../plan/plan-schema';
+import { formulasIn, namesOf } from '../formula/formula';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { mean } from '../statistics/moments';
 import { convertDifference, printedUnit } from '../quantity/unit';
@@ -174,8 +175,11 @@ export function offeredResults(state: RunState, place: Place): ResultDocument[] 
     ...series.computed.filter((c) => !isIn(s, c.when, scope)).map((c) => c.id),
   ];
   if (leftOut.length === 0) return series.results.filter((r) => isIn(s, r.when, scope));
-  const named = new RegExp(`\\b(${leftOut.join('|')})\\b`);
-  const formulas = (r: ResultDocument) =>
-    JSON.stringify([r.reference, r.indication, r.where, r.quantities.map((q) => q.distribution)]);
-  return series.results.filter((r) => isIn(s, r.when, scope) && !named.test(formulas(r)));
+  const isLeftOut = (name: string) => name.split('.').some((part) => leftOut.includes(part));
+  const needsIt = (r: ResultDocument) =>
+    r.quantities.some(({ distribution: d }) => d.type === 'readings' && isLeftOut(d.of)) ||
+    formulasIn([r.reference, r.indication, r.where, r.quantities.map((q) => q.distribution)])
+      .flatMap(namesOf)
+      .some(isLeftOut);
+  return series.results.filter((r) => isIn(s, r.when, scope) && !needsIt(r));
 }

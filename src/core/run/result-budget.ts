@@ -1,4 +1,5 @@
 import type { Place } from '../plan/plan-schema';
+import { withNames } from '../formula/formula';
 import { Absent, DocumentError } from '../evaluate/faults';
 import { isIn } from '../evaluate/setting';
 import { quantitiesAt } from '../evaluate/results';
@@ -15,7 +16,7 @@ import type { RunState } from './run-state';
 function writtenOut(model: string, where: readonly { symbol: string; is: string }[]): string {
   return [...where]
     .reverse()
-    .reduce((text, { symbol, is }) => text.replace(new RegExp(`(?<![\\w.])${symbol}(?![\\w.(])`, 'g'), `(${is})`), model);
+    .reduce((text, { symbol, is }) => withNames(text, (name) => (name === symbol ? `(${is})` : name)), model);
 }
 
 /**
@@ -31,10 +32,7 @@ export function budgetOf(state: RunState, place: Place, symbol: string): Budget 
     if (!scope.series || !scope.point || !isIn(s, doc.when, scope)) return null;
     const path = [...scope.series.path, 'results', scope.series.doc.results.indexOf(doc)];
     const { quantities, zeros } = quantitiesAt(s, doc, { ...scope, path });
-    const model = zeros.reduce(
-      (text, zero) => text.replace(new RegExp(`(?<![\\w.])${zero}(?![\\w.(])`, 'g'), '0'),
-      writtenOut(doc.model, doc.where ?? []),
-    );
+    const model = withNames(writtenOut(doc.model, doc.where ?? []), (name) => (zeros.includes(name) ? '0' : name));
     const budget: Budget = {
       format: 'just-twice/budget',
       version: 1,

@@ -1,4 +1,5 @@
 import type { Place } from '../plan/plan-schema';
+import { formulasIn, namesOf } from '../formula/formula';
 import { kindOfSet } from '../evaluate/evaluate';
 import type { ShownLimits } from '../evaluate/results';
 import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
@@ -16,10 +17,12 @@ const mostPairs = 400;
 
 /** Symbols of a budget whose value comes from a standard: what they are off by stays until it is calibrated again. */
 function ofStandards(state: RunState, result: ResultDocument): Set<string> {
-  const roles = state.procedure.standards.map((s) => new RegExp(`\\b${s.role}\\.`));
+  const roles = new Set(state.procedure.standards.map((s) => s.role));
+  const isOfRole = (text: string) =>
+    namesOf(text).some((name) => name.split('.').some((part, i, all) => i < all.length - 1 && roles.has(part)));
   return new Set(
     (result.quantities ?? [])
-      .filter((q) => q.distribution.type !== 'readings' && roles.some((r) => r.test(JSON.stringify(q.distribution))))
+      .filter((q) => q.distribution.type !== 'readings' && formulasIn(q.distribution).some(isOfRole))
       .map((q) => q.symbol),
   );
 }

@@ -1,0 +1,60 @@
+import type { ProcedureDocument } from '../../procedure/document-schema';
+import type { Scope, Setting } from '../setting';
+import { aggregate } from './aggregate';
+import { at } from './at';
+import { choice } from './choice';
+import { condition } from './condition';
+import { each } from './each';
+import { fit } from './fit';
+import { plainId, type Head, type View } from './head';
+import { instrument } from './instrument';
+import { localValue, problemWithLocal } from './local';
+import { point } from './point';
+import { series } from './series';
+import { step } from './step';
+import { stored } from './stored';
+
+/** The heads of names (procedure.md, section 2); called for, since they name one another. */
+const headNamed = (head: string): Head | undefined => {
+  const heads: Record<string, Head> = {
+    instrument,
+    each,
+    point,
+    choice,
+    condition,
+    step,
+    stored,
+    at,
+    series,
+    aggregate,
+    fit,
+  };
+  return Object.hasOwn(heads, head) ? heads[head] : undefined;
+};
+
+/** What is wrong with a name where it stands in a document; null when something offers it. */
+export function problemWith(doc: ProcedureDocument, name: string, view: View): string | null {
+  if (view.own?.includes(name)) return null;
+  const [head, ...rest] = name.split('.') as [string, ...string[]];
+  const known = headNamed(head);
+  return known ? known.problem(doc, rest, view, name) : problemWithLocal(doc, rest, view, name, head);
+}
+
+/**
+ * The value of a name where a formula stands (procedure.md, section 2).
+ * @throws Absent when it cannot be had (yet), LeftOut when it is left out, DocumentError when nothing offers it
+ */
+export function valueOf(s: Setting, name: string, scope: Scope): number {
+  const own = scope.own[name];
+  if (own !== undefined) return own;
+  const [head, ...rest] = name.split('.') as [string, ...string[]];
+  const known = headNamed(head);
+  return known ? known.value(s, rest, scope, name) : localValue(s, name, head, rest, scope);
+}
+
+/** A name of a formula as a person says it. @example nameWords('each.upper') // 'its own upper' */
+export function nameWords(name: string): string {
+  const [head, ...rest] = name.split('.') as [string, ...string[]];
+  if (rest.length === 0) return plainId(head);
+  return headNamed(head)?.words(rest) ?? `${rest.map(plainId).join(' ')} of ${plainId(head)}`;
+}
