@@ -3,14 +3,25 @@ import { configDefaults, defineConfig } from 'vitest/config';
 
 /** Statistics of many runs are long; the rest is short. `TESTS` says which are run: short unless told. */
 const wanted = process.env['TESTS'] ?? 'short';
+const exclude = [...configDefaults.exclude, ...(wanted === 'short' ? ['**/*.long.test.ts'] : [])];
+/** What keeps a database or a clock of its own in a module needs the module for itself. */
+const alone = ['src/{service,store,cli,server}/**/*.test.{ts,tsx}'];
 
 export default defineConfig({
   test: {
-    include: wanted === 'long' ? ['{src,demo}/**/*.long.test.ts'] : ['src/**/*.test.{ts,tsx}', 'demo/**/*.test.ts'],
-    exclude: [...configDefaults.exclude, ...(wanted === 'short' ? ['**/*.long.test.ts'] : [])],
-    globalSetup: wanted === 'long' ? [] : ['demo/demo-for-tests.ts'],
-    // One for each core: vitest would leave one idle.
+    // One for each core; vitest would leave one idle.
     maxWorkers: availableParallelism(),
     testTimeout: 30_000,
+    projects:
+      wanted === 'long'
+        ? [{ extends: true, test: { name: 'long', include: ['{src,demo}/**/*.long.test.ts'] } }]
+        : [
+            { extends: true, test: { name: 'alone', include: alone, exclude, globalSetup: ['demo/demo-for-tests.ts'] } },
+            {
+              extends: true,
+              // The core holds no state: its files need not be loaded anew for each test.
+              test: { name: 'core', include: ['{src,demo}/**/*.test.{ts,tsx}'], exclude: [...exclude, ...alone], isolate: false },
+            },
+          ],
   },
 });

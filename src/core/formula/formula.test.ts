@@ -8,6 +8,8 @@ describe('names of a formula', () => {
     expect(withNames('E + Ex - fit.E.c0 * E', (name) => (name === 'E' ? '(y - x)' : name))).toBe(
       '(y - x) + Ex - fit.E.c0 * (y - x)',
     ));
+  it('of functions come as calls', () =>
+    expect(withNames('a + t.col(a)', (name, isCall) => (isCall ? `[${name}]` : 'x'))).toBe('x + [t.col](x)'));
   it('are not functions of the model language, and not numbers', () => expect(namesOf('max(1e-3, 2)')).toEqual([]));
   it('of calls come with their place and how many values they are given', () =>
     expect(callsIn(formula('1 + mpe(a, b)').tree)).toEqual([{ name: 'mpe', start: 4, args: 2 }]));

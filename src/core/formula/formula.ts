@@ -74,12 +74,16 @@ export const namesOf = (text: string): string[] => [
   ...new Set([...partsOf(treeOf(text))].flatMap((n) => (n.type === 'symbol' || n.type === 'apply' ? [n.name] : []))),
 ];
 
-/** A formula with its names written otherwise. @example withNames('a.b - c', (n) => `<${n}>`) // '<a.b> - <c>' */
-export function withNames(text: string, write: (name: string) => string): string {
-  const names = [...partsOf(treeOf(text))].flatMap((n) => (n.type === 'symbol' ? [n] : []));
+/** A formula with its names written otherwise; those of functions come as calls. @example withNames('a.b - c', (n) => `<${n}>`) // '<a.b> - <c>' */
+export function withNames(text: string, write: (name: string, isCall: boolean) => string): string {
+  const names = [...partsOf(treeOf(text))].flatMap((n) => (n.type === 'symbol' || n.type === 'apply' ? [n] : []));
   return names
     .sort((a, b) => b.start - a.start)
-    .reduce((written, { name, start }) => written.slice(0, start) + write(name) + written.slice(start + name.length), text);
+    .reduce(
+      (written, { name, start, type }) =>
+        written.slice(0, start) + write(name, type === 'apply') + written.slice(start + name.length),
+      text,
+    );
 }
 
 /** Members of a document that hold a formula where they hold a text, or texts. */

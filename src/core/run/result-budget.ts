@@ -16,7 +16,7 @@ import type { RunState } from './run-state';
 function writtenOut(model: string, where: readonly { symbol: string; is: string }[]): string {
   return [...where]
     .reverse()
-    .reduce((text, { symbol, is }) => withNames(text, (name) => (name === symbol ? `(${is})` : name)), model);
+    .reduce((text, { symbol, is }) => withNames(text, (name, isCall) => (name === symbol && !isCall ? `(${is})` : name)), model);
 }
 
 /**
@@ -32,7 +32,9 @@ export function budgetOf(state: RunState, place: Place, symbol: string): Budget 
     if (!scope.series || !scope.point || !isIn(s, doc.when, scope)) return null;
     const path = [...scope.series.path, 'results', scope.series.doc.results.indexOf(doc)];
     const { quantities, zeros } = quantitiesAt(s, doc, { ...scope, path });
-    const model = withNames(writtenOut(doc.model, doc.where ?? []), (name) => (zeros.includes(name) ? '0' : name));
+    const model = withNames(writtenOut(doc.model, doc.where ?? []), (name, isCall) =>
+      zeros.includes(name) && !isCall ? '0' : name,
+    );
     const budget: Budget = {
       format: 'just-twice/budget',
       version: 1,
