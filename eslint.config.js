@@ -7,6 +7,71 @@ const rooms = (names, message) => ({
   'no-restricted-imports': ['error', { patterns: [{ regex: `^\\.\\.?/(.*/)?(${names.join('|')})/`, message }] }],
 });
 
+/** The rooms of the core from the ground up: each may use those before it. Files of the core itself, such as its faults, belong to all. */
+const coreRooms = [
+  'quantity',
+  'statistics',
+  'curve',
+  'uncertainty',
+  'montecarlo',
+  'conformity',
+  'traceability',
+  'formula',
+  'disciplines',
+  'standard',
+  'register',
+  'procedure',
+  'evaluate',
+  'plan',
+  'document',
+  'interval',
+  'state',
+  'steps',
+  'run',
+  'set-up',
+  'acts',
+  'log',
+  'certificate',
+  'proof',
+  'door',
+];
+
+/** Imports of the core, which is everywhere the same: itself and small libraries. */
+const coreImports = {
+  regex: '^(?!\\.|zod$|@stdlib/|ml-matrix$|date-fns$|papaparse$)',
+  message: 'The core imports only itself, Zod and small libraries for numbers, days and tables.',
+};
+
+const outOfCore = {
+  regex: '^\\.\\.?/(.*/)?(store|service|bench|worker|ui|views|pages|cli|server|demo)/',
+  message: 'The core imports only itself.',
+};
+
+/** A room of the core uses those beneath it: `../room/` from its own folder, `../../room/` from one inside it. */
+const coreOrder = coreRooms.map((room, i) => ({
+  files: [`src/core/${room}/**`],
+  ignores: ['src/core/**/*.test.ts', 'src/core/**/fixtures/**'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          coreImports,
+          outOfCore,
+          ...(i + 1 < coreRooms.length
+            ? [
+                {
+                  regex: `^(\\.\\./)+(${coreRooms.slice(i + 1).join('|')})/`,
+                  message: `This room stands above ${room}: what both need belongs lower down.`,
+                },
+              ]
+            : []),
+        ],
+      },
+    ],
+  },
+}));
+
 export default tseslint.config(
   { ignores: ['dist', '.astro', 'node_modules', 'data', 'demo-data', 'test-results', 'src/**/*.astro'] },
   js.configs.recommended,
@@ -54,14 +119,9 @@ export default tseslint.config(
         'error',
         {
           patterns: [
-            {
-              regex: '^(?!\\.|zod$|@stdlib/|ml-matrix$|date-fns$|papaparse$)',
-              message: 'The core imports only itself, Zod and small libraries for numbers, days and tables.',
-            },
-            {
-              regex: '^\\.\\.?/(.*/)?(store|service|bench|worker|ui|views|pages|cli)/',
-              message: 'The core imports only itself.',
-            },
+            coreImports,
+            outOfCore,
+            { regex: `^\\./(${coreRooms.join('|')})/`, message: 'What belongs to all rooms uses none of them.' },
           ],
         },
       ],
@@ -89,5 +149,15 @@ export default tseslint.config(
         },
       ],
     },
+  },
+  ...coreOrder,
+  { files: ['src/server/**'], rules: rooms(['views', 'ui', 'pages'], 'The server serves pages; it knows none.') },
+  {
+    files: ['src/worker/**'],
+    rules: rooms(['store', 'service', 'views', 'pages', 'cli', 'server'], 'The worker knows only the core.'),
+  },
+  {
+    files: ['demo/**'],
+    rules: rooms(['views', 'ui', 'pages', 'worker', 'server'], 'The demo is made through core, service and store.'),
   },
 );

@@ -12,7 +12,7 @@ import { judgementRates } from './judgement-bench';
 import { median, say, time } from './measure';
 import { procedureRatios } from './procedure-bench';
 import { TestBench } from '../src/core/run/fixtures/bench';
-import { itemsAt } from '../src/core/run/run-case';
+import { itemsAt } from '../src/core/state/run-case';
 import { judgedPoints, mainResult } from '../src/core/run/judged-points';
 import { budgetOf } from '../src/core/run/result-budget';
 import { evaluationIn } from '../src/core/run/run-results';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { hiddenBenches } from '../demo/hidden-benches';
 import { hiddenCoverage } from '../demo/hidden-truth';
-import { readDocument } from '../src/core/procedure/read-document';
+import { readDocument } from '../src/core/document/read-document';
 import { say } from './measure';
 
 const runs = 400;

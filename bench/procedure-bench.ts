@@ -1,9 +1,9 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { evaluate } from '../src/core/evaluate/evaluate';
-import { documentOf, given, observed, resultOf, row } from '../src/core/evaluate/fixtures';
+import { documentOf, given, observed, resultOf, row } from '../src/core/evaluate/fixtures/documents';
 import { planRun } from '../src/core/plan/run-plan';
-import { readDocument } from '../src/core/procedure/read-document';
+import { readDocument } from '../src/core/document/read-document';
 import { say, time } from './measure';
 
 const shipped = 'procedures';

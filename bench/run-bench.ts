@@ -2,12 +2,12 @@ import type { RecordedEvent } from '../src/core/acts/registry';
 import { runState, withEvent } from '../src/core/acts/fold';
 import { admit } from '../src/core/acts/admit';
 import type { ProcedureDocument } from '../src/core/procedure/document-schema';
-import { readDocument } from '../src/core/procedure/read-document';
+import { readDocument } from '../src/core/document/read-document';
 import { diagnose } from '../src/core/run/diagnosis';
 import { setups, TestBench, type Setup } from '../src/core/run/fixtures/bench';
 import { nextItem } from '../src/core/run/next-step';
 import { pointIn } from '../src/core/run/run-results';
-import { slotOf, type RunState } from '../src/core/run/run-state';
+import { slotOf, type RunState } from '../src/core/state/run-state';
 import { median, say } from './measure';
 
 /** A run of so many points, ten readings each, their scatter pooled: an entry at one changes the results of all. */

@@ -1,13 +1,13 @@
-import { ifHad } from '../src/core/evaluate/faults';
+import { ifHad } from '../src/core/faults';
 import { decidingTolerance, limitsAt } from '../src/core/evaluate/results';
 import type { Num, ResultDocument } from '../src/core/procedure/document-schema';
 import type { Setting } from '../src/core/evaluate/setting';
-import { caseOf, settingOfRun } from '../src/core/run/run-case';
+import { caseOf, settingOfRun } from '../src/core/state/run-case';
 import { settingIn } from '../src/core/run/run-results';
-import { numberAt, scopeAt } from '../src/core/run/run-scope';
+import { numberAt, scopeAt } from '../src/core/state/run-scope';
 import { observedResolution } from '../src/core/run/reading-rules';
 import { plainDecimal } from '../src/core/quantity/rounding';
-import { placedPoint, type RunState, type Slot } from '../src/core/run/run-state';
+import { placedPoint, type RunState, type Slot } from '../src/core/state/run-state';
 import { files } from './bench-files';
 import { normalDeviate } from './random';
 import type { Truth } from './truths';

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { readDocument } from '../src/core/procedure/read-document';
+import { readDocument } from '../src/core/document/read-document';
 import { hiddenBenches } from './hidden-benches';
 import { hiddenCoverage } from './hidden-truth';
 

@@ -1,12 +1,12 @@
 import { isDetermined } from '../src/core/evaluate/undetermined';
 import type { Case } from '../src/core/evaluate/case-schema';
 import { evaluate, type Evaluation } from '../src/core/evaluate/evaluate';
-import { DocumentError } from '../src/core/evaluate/faults';
+import { DocumentError } from '../src/core/faults';
 import type { ProcedureDocument } from '../src/core/procedure/document-schema';
 import { nextItem } from '../src/core/run/next-step';
-import { caseOf } from '../src/core/run/run-case';
+import { caseOf } from '../src/core/state/run-case';
 import { evaluationIn } from '../src/core/run/run-results';
-import type { RunState, Slot } from '../src/core/run/run-state';
+import type { RunState, Slot } from '../src/core/state/run-state';
 import { instrumentSnapshot } from '../src/service/run-service';
 import { benchTruth, type Bench, type BenchTruth } from './bench';
 import type { HiddenBench } from './family';

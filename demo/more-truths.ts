@@ -1,6 +1,6 @@
-import { numberAt } from '../src/core/run/run-scope';
+import { numberAt } from '../src/core/state/run-scope';
 import { settingIn } from '../src/core/run/run-results';
-import { placedPoint, type RunState, type Slot } from '../src/core/run/run-state';
+import { placedPoint, type RunState, type Slot } from '../src/core/state/run-state';
 import { columnOf } from '../src/core/steps/step-context';
 import { normalDeviate } from './random';
 import type { Truth } from './truths';

@@ -1,3 +1,4 @@
+import { decimalsNeeded } from '../src/core/quantity/rounding';
 import { actSchema, type NewAct, type RecordedEvent } from '../src/core/acts/registry';
 import { withPlan } from '../src/core/acts/plan';
 import { admit } from '../src/core/acts/admit';
@@ -5,9 +6,8 @@ import { runState, withEvent } from '../src/core/acts/fold';
 import { spreadAct } from '../src/core/acts/spread';
 import { dayIn } from '../src/core/quantity/day-in-zone';
 import { nextItem, waitMinutes } from '../src/core/run/next-step';
-import { decimalsNeeded } from '../src/core/run/place-words';
 import { observationOf } from '../src/core/run/reading-rules';
-import { slotOf, type RunState } from '../src/core/run/run-state';
+import { slotOf, type RunState } from '../src/core/state/run-state';
 import { startAct } from '../src/core/run/start-run';
 import { nextTurn } from '../src/core/set-up/turn';
 import { plainAct } from './technician';

@@ -1,12 +1,12 @@
 import type { NewAct } from '../src/core/acts/registry';
 import { dayIn } from '../src/core/quantity/day-in-zone';
-import { proposeNextDate } from '../src/core/interval/next-date';
+import { proposeNextDate } from '../src/core/run/next-date';
 import { diagnose } from '../src/core/run/diagnosis';
 import { adjustmentAdvice, heldByRecord, proposedFromHeld } from '../src/core/run/adjustment-advice';
 import { gateStanding } from '../src/core/run/gates';
 import { conditionsNow, contextOf, nextItem } from '../src/core/run/next-step';
 import { verdictAsFound } from '../src/core/run/run-results';
-import { itemKey, placeOf, slotOf, type RunState } from '../src/core/run/run-state';
+import { itemKey, placeOf, slotOf, type RunState } from '../src/core/state/run-state';
 import { recorded } from '../src/core/steps/identify';
 import { numberIn, type StepContext } from '../src/core/steps/step-context';
 

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { functionsPage } from '../core/disciplines/functions-page';
-import { familyPage, type Held } from '../core/procedure/family-page';
-import { readDocument } from '../core/procedure/read-document';
+import { familyPage, type Held } from '../core/document/family-page';
+import { readDocument } from '../core/document/read-document';
 
 /** Pages of docs/ that are written from the code and the procedures, by their paths in docs/. */
 export function generatedPages(): Record<string, string> {

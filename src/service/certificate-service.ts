@@ -1,5 +1,5 @@
 import { certificateOf, withReview, type IssuedCertificate } from '../core/certificate/certificate';
-import type { RunState } from '../core/run/run-state';
+import type { RunState } from '../core/state/run-state';
 import { database, type Database } from '../store/database';
 import { oldCertificate } from '../store/run-log';
 import { certificateHead } from './register-service';

@@ -11,7 +11,7 @@ import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../
 import { namedResult, type NamedResult, type RunPairs, type Visit } from '../core/interval/visit';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { visitNow, visitOf, pairsOfRun } from '../core/run/run-pairs';
-import { type RunState } from '../core/run/run-state';
+import { type RunState } from '../core/state/run-state';
 import { summarizeRun } from '../core/run/run-summary';
 import { database, type Database } from '../store/database';
 import * as intervals from '../store/intervals';

@@ -1,9 +1,9 @@
 import { caseSchema } from '../core/evaluate/case-schema';
-import { DocumentError } from '../core/evaluate/faults';
-import { recomputeExamples, type ExampleOutcome } from '../core/procedure/example';
-import { instrumentDeclarations, standardDeclarations } from '../core/procedure/declarations';
+import { DocumentError } from '../core/faults';
+import { recomputeExamples, type ExampleOutcome } from '../core/document/example';
+import { instrumentDeclarations, standardDeclarations } from '../core/document/declarations';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
-import { readDocument } from '../core/procedure/read-document';
+import { readDocument } from '../core/document/read-document';
 import { planRun, type RunPlan } from '../core/plan/run-plan';
 import { log } from './log';
 import * as z from 'zod';

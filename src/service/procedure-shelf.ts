@@ -1,8 +1,8 @@
 import { readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
-import { DocumentError } from '../core/evaluate/faults';
-import { readDocument } from '../core/procedure/read-document';
+import { DocumentError } from '../core/faults';
+import { readDocument } from '../core/document/read-document';
 import type { Database } from '../store/database';
 import { addProcedure, procedureRevision } from '../store/register';
 

@@ -1,5 +1,5 @@
 import { actSchema } from '../core/acts/registry';
-import { doneSchema } from '../core/run/logged';
+import { doneSchema } from '../core/state/logged';
 import * as z from 'zod';
 import { idSchema } from '../core/register/entry-schemas';
 

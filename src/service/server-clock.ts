@@ -21,5 +21,5 @@ export function clockMark(previous: Pick<RecordedEvent, 'at'> | undefined, now: 
 /** Whether the clock is so far behind the latest event of the laboratory that no certificate may carry its date. */
 export const isClockBehind = (latest: string | null, now: string): boolean =>
   latest !== null && Date.parse(latest) - Date.parse(now) > tolerated * 1000;
-import type { ClockMark } from '../core/run/logged';
+import type { ClockMark } from '../core/state/logged';
 import type { RecordedEvent } from '../core/acts/registry';

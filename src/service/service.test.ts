@@ -1,5 +1,5 @@
 import { actSchema, type Act, type NewAct } from '../core/acts/registry';
-import { doneAt } from '../core/run/logged';
+import { doneAt } from '../core/state/logged';
 import { withPlan } from '../core/acts/plan';
 import { admit } from '../core/acts/admit';
 import { runState, withEvent } from '../core/acts/fold';
@@ -18,7 +18,7 @@ import { plainAct } from '../../demo/technician';
 import { nextItem } from '../core/run/next-step';
 import { caseFile } from '../core/run/case-file';
 import { evaluationIn } from '../core/run/run-results';
-import { placedPoint } from '../core/run/run-state';
+import { placedPoint } from '../core/state/run-state';
 import { summarizeRun } from '../core/run/run-summary';
 import { presentCertificate } from '../core/certificate/version-1';
 import { standardNamed } from '../core/run/fixtures/bench';

@@ -2,7 +2,7 @@ import type { ActOf } from '../core/acts/registry';
 import type { StandardSnapshot } from '../core/plan/snapshots';
 import { coversRange } from '../core/standard/covers-range';
 import { statesProperties } from '../core/standard/states-properties';
-import { DocumentError } from '../core/evaluate/faults';
+import { DocumentError } from '../core/faults';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { startAct, startCaution } from '../core/run/start-run';
 import type { ProcedureDocument } from '../core/procedure/document-schema';

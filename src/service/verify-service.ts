@@ -4,7 +4,7 @@ import { certificateOf, type IssuedCertificate } from '../core/certificate/certi
 import { presentCertificate } from '../core/certificate/version-1';
 import { summarizeRun } from '../core/run/run-summary';
 import { pairsOfRun } from '../core/run/run-pairs';
-import { isQuickCheck } from '../core/run/run-state';
+import { isQuickCheck } from '../core/state/run-state';
 import { propagate } from '../core/uncertainty/propagate';
 import { listBudgets } from '../store/budget-shelf';
 import type { Database } from '../store/database';

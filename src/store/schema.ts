@@ -1,4 +1,4 @@
-import type { ClockMark } from '../core/run/logged';
+import type { ClockMark } from '../core/state/logged';
 import type { InstrumentSnapshot } from '../core/plan/snapshots';
 import type { RecordedEvent } from '../core/acts/registry';
 import { sql } from 'drizzle-orm';

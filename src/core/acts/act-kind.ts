@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { planSchema, type Plan } from '../plan/plan-schema';
-import type { Refusal } from '../run/refusal';
-import type { RunState, Signed } from '../run/run-state';
+import type { Refusal } from '../state/refusal';
+import type { RunState, Signed } from '../state/run-state';
 import type { Spread } from './spreading';
 
 /** Who acts, and when by the clock at the bench (ISO time). */

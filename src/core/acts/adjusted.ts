@@ -1,14 +1,14 @@
 import * as z from 'zod';
 import { id, note, typed } from '../plan/atoms';
 import type { Place, PlanItem } from '../plan/plan-schema';
-import { isMove } from '../procedure/declarations';
+import { isMove } from '../document/declarations';
 import { setName } from '../procedure/document-schema';
 import { parseReading } from '../quantity/reading';
 import { heldByRecord } from '../run/adjustment-advice';
-import { ownFormIn } from '../run/own-units';
-import { refuse, type Refusal } from '../run/refusal';
+import { ownFormIn } from '../state/own-units';
+import { refuse, type Refusal } from '../state/refusal';
 import { settingIn } from '../run/run-results';
-import { markDone, type AdjustedRecord, type RunState } from '../run/run-state';
+import { markDone, type AdjustedRecord, type RunState } from '../state/run-state';
 import { withPrintedUnit } from '../run/shown-value';
 import { limitsIn, outsideWords, unitIn } from '../steps/step-context';
 import { actKind } from './act-kind';

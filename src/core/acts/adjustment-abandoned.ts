@@ -1,7 +1,7 @@
 import { reason } from '../plan/atoms';
 import { setName } from '../procedure/document-schema';
-import { refuse } from '../run/refusal';
-import { isBeforeAdjusting, itemKey, reopen } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { isBeforeAdjusting, itemKey, reopen } from '../state/run-state';
 import { actKind } from './act-kind';
 import { alone } from './spreading';
 

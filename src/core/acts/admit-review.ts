@@ -1,7 +1,7 @@
 import { isSamePerson } from '../register/person-name';
-import { refuse, type Refusal } from '../run/refusal';
+import { refuse, type Refusal } from '../state/refusal';
 import { tookPart } from '../run/review-points';
-import type { RunState } from '../run/run-state';
+import type { RunState } from '../state/run-state';
 import type { Moment } from './act-kind';
 
 /** Whether somebody may review a finished run: a second person, who took no part in it. */

@@ -1,5 +1,5 @@
-import { refuse, type Refusal } from '../run/refusal';
-import { isQuickCheck, type RunState } from '../run/run-state';
+import { refuse, type Refusal } from '../state/refusal';
+import { isQuickCheck, type RunState } from '../state/run-state';
 import { kindOf, type Act } from './registry';
 
 /**

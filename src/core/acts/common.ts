@@ -2,8 +2,8 @@ import type { Place, PlanItem } from '../plan/plan-schema';
 import type { StepDocument } from '../procedure/document-schema';
 import { nextItem, stepOf } from '../run/next-step';
 import { placeTitle, seriesOf, setTitle } from '../run/place-words';
-import { refuse, type Refusal } from '../run/refusal';
-import { isClosed, itemKey, placeOf, setOf, type RunState } from '../run/run-state';
+import { refuse, type Refusal } from '../state/refusal';
+import { isClosed, itemKey, placeOf, setOf, type RunState } from '../state/run-state';
 
 /** What several acts ask of a run. */
 

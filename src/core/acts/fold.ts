@@ -1,5 +1,5 @@
-import { doneAt } from '../run/logged';
-import { emptyState, insert, isDone, type RunState } from '../run/run-state';
+import { doneAt } from '../state/logged';
+import { emptyState, insert, isDone, type RunState } from '../state/run-state';
 import { kindOf, type RecordedEvent } from './registry';
 
 /** The state of a run, folded from its log. */

@@ -1,12 +1,12 @@
 import * as z from 'zod';
-import { proposeNextDate } from '../interval/next-date';
+import { proposeNextDate } from '../run/next-date';
 import { proposalSchema, schoolSchema, schoolTitles } from '../interval/proposal';
 import { day, note } from '../plan/atoms';
 import { dayIn } from '../quantity/day-in-zone';
 import { nextItem } from '../run/next-step';
-import { refuse } from '../run/refusal';
+import { refuse } from '../state/refusal';
 import { verdictAsFound } from '../run/run-results';
-import { isQuickCheck, markDone } from '../run/run-state';
+import { isQuickCheck, markDone } from '../state/run-state';
 import { actKind } from './act-kind';
 import { alone } from './spreading';
 

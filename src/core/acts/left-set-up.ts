@@ -1,5 +1,5 @@
 import { reason } from '../plan/atoms';
-import { refuse } from '../run/refusal';
+import { refuse } from '../state/refusal';
 import { actKind } from './act-kind';
 import { alone } from './spreading';
 

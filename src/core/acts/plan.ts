@@ -1,5 +1,5 @@
-import type { RunState } from '../run/run-state';
-import { thereAndBack } from '../set-up/there-and-back';
+import type { RunState } from '../state/run-state';
+import { thereAndBack } from '../plan/there-and-back';
 import { none } from './act-kind';
 import { kindOf, type Act } from './registry';
 

@@ -1,7 +1,7 @@
 import type { Place } from '../plan/plan-schema';
 import type { SeriesDocument } from '../procedure/document-schema';
-import { refuse, type Refusal } from '../run/refusal';
-import { placeOf, type RunState } from '../run/run-state';
+import { refuse, type Refusal } from '../state/refusal';
+import { placeOf, type RunState } from '../state/run-state';
 import { isReading } from './common';
 
 /** The series of a place that readings are open for. */

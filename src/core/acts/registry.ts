@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { line } from '../plan/atoms';
-import { clockMarkSchema, doneSchema } from '../run/logged';
-import type { Refusal } from '../run/refusal';
-import type { RunState, Signed } from '../run/run-state';
+import { clockMarkSchema, doneSchema } from '../state/logged';
+import type { Refusal } from '../state/refusal';
+import type { RunState, Signed } from '../state/run-state';
 import { adjusted } from './adjusted';
 import { adjustmentAbandoned } from './adjustment-abandoned';
 import { adjustmentDecided } from './adjustment-decided';

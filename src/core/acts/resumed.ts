@@ -1,7 +1,7 @@
 import { id } from '../plan/atoms';
 import { place } from '../plan/plan-schema';
-import { refuse } from '../run/refusal';
-import { placeKey, skipOf } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { placeKey, skipOf } from '../state/run-state';
 import { actKind } from './act-kind';
 import { lower, where } from './common';
 import { readsHere } from './reads-here';

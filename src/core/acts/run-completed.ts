@@ -1,8 +1,8 @@
 import * as z from 'zod';
 import { line } from '../plan/atoms';
 import { nextItem } from '../run/next-step';
-import { refuse } from '../run/refusal';
-import { isQuickCheck, markDone } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { isQuickCheck, markDone } from '../state/run-state';
 import { actKind } from './act-kind';
 import { alone } from './spreading';
 

@@ -1,5 +1,5 @@
 import { reason } from '../plan/atoms';
-import { itemKey, reopen } from '../run/run-state';
+import { itemKey, reopen } from '../state/run-state';
 import { actKind } from './act-kind';
 import { admitReview } from './admit-review';
 import { alone } from './spreading';

@@ -4,7 +4,7 @@ import { planSchema } from '../plan/plan-schema';
 import { instrumentSnapshotSchema, standardSnapshotSchema } from '../plan/snapshots';
 import { documentSchema } from '../procedure/document-schema';
 import { timeZoneSchema } from '../quantity/calendar-day';
-import { refuse } from '../run/refusal';
+import { refuse } from '../state/refusal';
 import { actKind } from './act-kind';
 import { alone } from './spreading';
 

@@ -3,7 +3,7 @@ import { setPlan } from '../plan/bench-plan';
 import { setName } from '../procedure/document-schema';
 import { settingIn } from '../run/run-results';
 import { affectedBy } from '../run/sets';
-import { insert, itemKey } from '../run/run-state';
+import { insert, itemKey } from '../state/run-state';
 import { actKind, addedPlan } from './act-kind';
 import { isNext, lower, notNow } from './common';
 import { byItem } from './spreading';

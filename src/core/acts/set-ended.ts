@@ -1,7 +1,7 @@
 import { reason } from '../plan/atoms';
 import { setName } from '../procedure/document-schema';
-import { refuse } from '../run/refusal';
-import { setOf } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { setOf } from '../state/run-state';
 import { actKind } from './act-kind';
 import { isReading, lower } from './common';
 import { inTurn } from './spreading';

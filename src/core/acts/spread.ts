@@ -1,4 +1,4 @@
-import type { RunState } from '../run/run-state';
+import type { RunState } from '../state/run-state';
 import type { Turn } from '../set-up/turn';
 import { kindOf, type Act } from './registry';
 

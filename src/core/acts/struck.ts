@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { reason } from '../plan/atoms';
-import { refuse } from '../run/refusal';
-import { isClosed, placeOf, reopen, slotKey, slotOf } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { isClosed, placeOf, reopen, slotKey, slotOf } from '../state/run-state';
 import { actKind } from './act-kind';
 import { evidence } from './common';
 import { alone, forSharedReading } from './spreading';

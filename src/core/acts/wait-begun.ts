@@ -1,8 +1,8 @@
 import { id } from '../plan/atoms';
 import { at } from '../plan/plan-schema';
 import { placeTitle } from '../run/place-words';
-import { refuse } from '../run/refusal';
-import { waitKey } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { waitKey } from '../state/run-state';
 import { actKind } from './act-kind';
 import { isNext, joined, notNow, stepDone, stepItem } from './common';
 import { byStep } from './spreading';

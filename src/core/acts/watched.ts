@@ -1,8 +1,8 @@
 import { id, typed } from '../plan/atoms';
 import { at } from '../plan/plan-schema';
 import { parseReading } from '../quantity/reading';
-import { refuse } from '../run/refusal';
-import { waitKey } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { waitKey } from '../state/run-state';
 import { actKind } from './act-kind';
 import { stepDone } from './common';
 import { byStep } from './spreading';

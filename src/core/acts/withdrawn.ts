@@ -1,6 +1,6 @@
 import { id, reason } from '../plan/atoms';
 import { setName } from '../procedure/document-schema';
-import { placeOf, reopen, slotKey } from '../run/run-state';
+import { placeOf, reopen, slotKey } from '../state/run-state';
 import { actKind } from './act-kind';
 import { evidence, isReading, lower } from './common';
 import { alone } from './spreading';

@@ -1,4 +1,4 @@
-import type { RunState } from '../run/run-state';
+import type { RunState } from '../state/run-state';
 import { kindOf, type Act } from './registry';
 
 /** One entry of the log as a sentence. */

@@ -3,13 +3,13 @@ import type { Verdict } from '../conformity/decide';
 import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
-import { decimalsForSignificant, roundToDecimals } from '../quantity/rounding';
+import { decimalsNeeded, decimalsForSignificant, roundToDecimals } from '../quantity/rounding';
 import { convertDifference, isSameKind, printedUnit, unitOfCompared } from '../quantity/unit';
-import { decimalsNeeded, instanceTitle, pointTitle, shownUnit, shownUnitOfAggregate, sweepTitle } from '../run/place-words';
+import { instanceTitle, pointTitle, shownUnit, shownUnitOfAggregate, sweepTitle } from '../run/place-words';
 import { observedResolution, observedUnit } from '../run/reading-rules';
 import { entriesOf, evaluationIfAny } from '../run/run-results';
-import { ownFormIn, shownNominal } from '../run/own-units';
-import type { RunState } from '../run/run-state';
+import { ownFormIn, shownNominal } from '../state/own-units';
+import type { RunState } from '../state/run-state';
 import { aggregatePair } from '../run/shown-aggregate';
 import {
   differenceInShownUnit,

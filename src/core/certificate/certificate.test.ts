@@ -5,7 +5,7 @@ import { cautionsNow } from '../run/cautions';
 import { setups, TestBench } from '../run/fixtures/bench';
 import { nextItem } from '../run/next-step';
 import { reviewPoints } from '../run/review-points';
-import { placedPoint } from '../run/run-state';
+import { placedPoint } from '../state/run-state';
 import { certificateOf, withReview } from './certificate';
 import { ruleStatement } from './certificate-words';
 import { presentCertificate } from './version-1';

@@ -9,7 +9,7 @@ import { rulingWords } from '../run/ruling-words';
 import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
 import { evaluationIfAny, hasPair, isSettled, setAsFound, setAsLeft, verdictAsFound, verdictAsLeft } from '../run/run-results';
-import { placeOfKey, type RunState } from '../run/run-state';
+import { placeOfKey, type RunState } from '../state/run-state';
 import { withPrintedUnit } from '../run/shown-value';
 import { unitIn } from '../steps/step-context';
 import { certificateTables, type CertificateTable } from './certificate-tables';

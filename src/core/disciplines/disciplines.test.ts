@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { documentOf, resultOf, run, row, resultsIn } from '../evaluate/fixtures';
+import { documentOf, resultOf, run, row, resultsIn } from '../evaluate/fixtures/documents';
 import { disciplineAnalyses, disciplineFunctions } from './registry';
 import published from './published-values.json';
 

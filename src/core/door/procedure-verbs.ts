@@ -2,10 +2,10 @@ import * as z from 'zod';
 import '../plain-issues';
 import { caseSchema, instrumentSchema } from '../evaluate/case-schema';
 import { evaluate, type Evaluation } from '../evaluate/evaluate';
-import { Absent, DocumentError } from '../evaluate/faults';
-import { recomputeExamples } from '../procedure/example';
-import { documentWarnings, type DocumentWarning } from '../procedure/document-warnings';
-import { readDocument } from '../procedure/read-document';
+import { Absent, DocumentError } from '../faults';
+import { recomputeExamples } from '../document/example';
+import { documentWarnings, type DocumentWarning } from '../document/document-warnings';
+import { readDocument } from '../document/read-document';
 import { planRun, type PlanItem } from '../plan/run-plan';
 import { standardSchema } from '../standard/standard-schema';
 

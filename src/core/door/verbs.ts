@@ -8,7 +8,7 @@ import { fitSchema } from '../curve/fit-schema';
 import { fitResult } from '../curve/polynomial-fit';
 import { montecarlo } from '../montecarlo/montecarlo';
 import { montecarloSchema } from '../montecarlo/montecarlo-schema';
-import { deepestIssue } from '../procedure/read-document';
+import { deepestIssue } from '../document/read-document';
 import { budgetSchema } from '../uncertainty/budget-schema';
 import { propagate } from '../uncertainty/propagate';
 import { answerEvaluate, answerProcedure, evaluateSchema, procedureQuestionSchema } from './procedure-verbs';

@@ -2,7 +2,7 @@ import { toleranceUsed } from '../conformity/decide';
 import { mean } from '../statistics/moments';
 import type { AdjustmentDocument, Num } from '../procedure/document-schema';
 import { aggregateEntries, judgeAggregate } from './aggregates';
-import { ifHad, LeftOut } from './faults';
+import { ifHad, LeftOut } from '../faults';
 import { ownForm, stepInOwn } from './own-unit';
 import { namedPoint } from './names/at';
 import { evaluatedResult } from './evaluate';

@@ -2,7 +2,7 @@ import type { Verdict } from '../conformity/decide';
 import type { AggregateDocument } from '../procedure/document-schema';
 import { mean, standardDeviation } from '../statistics/moments';
 import type { BudgetResult } from '../uncertainty/propagate';
-import { Absent, DocumentError, ifHad, LeftOut, Undeterminable } from './faults';
+import { Absent, DocumentError, ifHad, LeftOut, Undeterminable } from '../faults';
 import { fitsOf, memberKey } from './fits';
 import { groupsOf, type Group, type Member } from './groups';
 import { namedPoint } from './names/at';

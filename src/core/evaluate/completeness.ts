@@ -1,5 +1,5 @@
 import type { SeriesDocument } from '../procedure/document-schema';
-import { Absent, ifHad } from './faults';
+import { Absent, ifHad } from '../faults';
 import { scopedObservation } from './observed';
 import { isObserved, noScope, type Scope, type Series, type Setting } from './setting';
 import { slotsOf, type Slot } from './slots';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { DocumentError } from './faults';
+import { DocumentError } from '../faults';
 import {
   aggregatesIn,
   documentOf,
@@ -11,8 +11,8 @@ import {
   run,
   standard,
   undeterminedIn,
-} from './fixtures';
-import { readDocument } from '../procedure/read-document';
+} from './fixtures/documents';
+import { readDocument } from '../document/read-document';
 
 const faultOf = (work: () => unknown): DocumentError => {
   try {

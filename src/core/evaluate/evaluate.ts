@@ -7,7 +7,7 @@ import { adjustmentsOf, type AdjustmentAdvice } from './adjustments';
 import { aggregateEntries, judgeAggregate, type JudgedAggregate } from './aggregates';
 import type { Case } from './case-schema';
 import { kindOfSet, notRead, type NotRead } from './completeness';
-import { Absent, DocumentError, ifHad, Undeterminable } from './faults';
+import { Absent, DocumentError, ifHad, Undeterminable } from '../faults';
 import { fitsOf } from './fits';
 import { namedPoint } from './names/at';
 import { valuesOf } from './readings';

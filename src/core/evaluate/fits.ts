@@ -1,8 +1,8 @@
 import { Matrix, QrDecomposition } from 'ml-matrix';
 import { formula, formulaValue } from '../formula/formula';
 import type { FitDocument } from '../procedure/document-schema';
-import type { Absent } from './faults';
-import { DocumentError, ifHad, LeftOut, OffScale, Undeterminable } from './faults';
+import type { Absent } from '../faults';
+import { DocumentError, ifHad, LeftOut, OffScale, Undeterminable } from '../faults';
 import { groupsOf, type Member } from './groups';
 import { evaluateText, isIn, type Instance, type Path, type Point, type Scope, type Series, type Setting } from './setting';
 

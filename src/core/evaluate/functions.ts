@@ -2,7 +2,7 @@ import { OutsideValidityError } from '../disciplines/discipline-function';
 import { disciplineFunctions } from '../disciplines/registry';
 import type { ProcedureDocument } from '../procedure/document-schema';
 import type { Apply } from '../uncertainty/model-compile';
-import { DocumentError } from './faults';
+import { DocumentError } from '../faults';
 import type { View } from './names/head';
 import type { Scope, Setting } from './setting';
 import { tableValue } from './tables';

@@ -1,5 +1,5 @@
 import { readingsIn } from './observed';
-import { DocumentError, LeftOut } from './faults';
+import { DocumentError, LeftOut } from '../faults';
 import { slotsOf } from './slots';
 import { noScope, pointsOf, type Instance, type Path, type Point, type Scope, type Series, type Setting } from './setting';
 

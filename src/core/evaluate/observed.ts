@@ -1,6 +1,6 @@
 import type { StepDocument } from '../procedure/document-schema';
 import type { Case, StepValue } from './case-schema';
-import { Absent, DocumentError } from './faults';
+import { Absent, DocumentError } from '../faults';
 import type { Instance, Path, Point, Reading, Scope, Series, Setting } from './setting';
 
 type StepRecord = {

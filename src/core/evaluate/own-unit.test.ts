@@ -1,9 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readDocument } from '../procedure/read-document';
+import { readDocument } from '../document/read-document';
 import { evaluate } from './evaluate';
-import { DocumentError } from './faults';
-import { documentOf, given, observed, pointsIn, resultOf, resultsIn, row, run, standard, undeterminedIn } from './fixtures';
+import { DocumentError } from '../faults';
+import {
+  documentOf,
+  given,
+  observed,
+  pointsIn,
+  resultOf,
+  resultsIn,
+  row,
+  run,
+  standard,
+  undeterminedIn,
+} from './fixtures/documents';
 import { inDocumentUnit, ownForm, ownUnitOf, stepInOwn } from './own-unit';
 
 type Members = Record<string, unknown>;

@@ -1,7 +1,7 @@
 import type { ProcedureDocument } from '../procedure/document-schema';
 import { convert, convertDifference, findUnit, isSameKind, isTemperature, printedUnit } from '../quantity/unit';
 import type { InstrumentRecord } from './case-schema';
-import { DocumentError } from './faults';
+import { DocumentError } from '../faults';
 
 /** The unit in which a document sees the numbers of the register, and the instrument's own, where they differ. */
 export type OwnUnit = { document: string; own: string };

@@ -1,6 +1,6 @@
 import type { SeriesDocument } from '../procedure/document-schema';
 import { isOffScale } from '../quantity/reading';
-import { DocumentError, Absent, LeftOut, OffScale } from './faults';
+import { DocumentError, Absent, LeftOut, OffScale } from '../faults';
 import { readingNumber, readingsIn, scopedObservation } from './observed';
 import { ownForm } from './own-unit';
 import { evaluateText, isIn, numberOf, pointsOf, type Reading, type Scope, type Series, type Setting } from './setting';

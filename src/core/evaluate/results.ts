@@ -10,7 +10,7 @@ import type { Distribution, Quantity } from '../uncertainty/budget-schema';
 import { distributionFault } from '../uncertainty/distribution-fault';
 import { propagatePrepared, type BudgetResult } from '../uncertainty/propagate';
 import { convert, isSameKind } from '../quantity/unit';
-import { Absent, DocumentError, ifHad, LeftOut, NoColumn } from './faults';
+import { Absent, DocumentError, ifHad, LeftOut, NoColumn } from '../faults';
 import { functionsOf } from './functions';
 import { valuesOf } from './readings';
 import { readingsIn } from './observed';

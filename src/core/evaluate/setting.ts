@@ -13,7 +13,7 @@ import {
 import type { StandardDocument } from '../standard/standard-schema';
 import { isSameKind, printedUnit } from '../quantity/unit';
 import type { Case } from './case-schema';
-import { Absent, DocumentError, LeftOut } from './faults';
+import { Absent, DocumentError, LeftOut } from '../faults';
 import { nearestLength } from './nearest-length';
 import { functionsOf } from './functions';
 import { columnOf } from './names/columns';

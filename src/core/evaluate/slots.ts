@@ -1,4 +1,4 @@
-import { DocumentError } from './faults';
+import { DocumentError } from '../faults';
 import { noScope, numberOf, pointsOf, type Instance, type Point, type Series, type Setting } from './setting';
 
 /** One reading that is wanted: where, in which passage, which repeat (from 0). */

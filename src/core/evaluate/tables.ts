@@ -1,7 +1,7 @@
 import type { ProcedureDocument } from '../procedure/document-schema';
 import type { Applied } from '../uncertainty/model-compile';
 import { isSame } from '../standard/assigned-value';
-import { DocumentError } from './faults';
+import { DocumentError } from '../faults';
 import { chosenOption, type Scope, type Setting } from './setting';
 
 type Table = ProcedureDocument['tables'][number];

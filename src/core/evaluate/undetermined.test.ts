@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import type { Evaluation } from './evaluate';
-import { aggregatesIn, documentOf, observed, resultOf, resultsIn, row, run, standard, undeterminedIn } from './fixtures';
+import {
+  aggregatesIn,
+  documentOf,
+  observed,
+  resultOf,
+  resultsIn,
+  row,
+  run,
+  standard,
+  undeterminedIn,
+} from './fixtures/documents';
 
 type Members = Record<string, unknown>;
 

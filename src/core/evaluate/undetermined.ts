@@ -1,6 +1,6 @@
 import type { Limits } from '../conformity/tolerance';
 import { isComplete } from './completeness';
-import { Absent, LeftOut, OffScale, Undeterminable } from './faults';
+import { Absent, LeftOut, OffScale, Undeterminable } from '../faults';
 import { readingsIn } from './observed';
 import { budgetAt, decidingTolerance, limitsAt, shownLimits, shownNumber, type ShownLimits } from './results';
 import type { ResultDocument } from '../procedure/document-schema';

@@ -14,7 +14,7 @@ import {
 } from '../standard/assigned-value';
 import type { Applied } from '../uncertainty/model-compile';
 import { mean } from '../statistics/moments';
-import { DocumentError, Undeterminable } from './faults';
+import { DocumentError, Undeterminable } from '../faults';
 import { readingsIn } from './observed';
 import { evaluateText, pointsOf, sourcesOf, whereOf, type Path, type Scope, type Setting } from './setting';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { documentOf, observed, pointsIn, resultsIn, aggregatesIn, row, run, standard } from './fixtures';
+import { documentOf, observed, pointsIn, resultsIn, aggregatesIn, row, run, standard } from './fixtures/documents';
 
 /** An instrument that no shipped procedure knows, with many mechanisms at once; its numbers are worked by hand in the comments. */
 

@@ -7,7 +7,7 @@ import { certificateOf, type Certificate, type Laboratory } from '../certificate
 import { nextItem } from '../run/next-step';
 import { verdictAsFound, verdictAsLeft } from '../run/run-results';
 import { summarizeRun, type RunSummary } from '../run/run-summary';
-import { itemKey } from '../run/run-state';
+import { itemKey } from '../state/run-state';
 import { readLog, type StoredEvent } from './read-log';
 
 /*

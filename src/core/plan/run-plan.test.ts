@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { documentOf, given, observed } from '../evaluate/fixtures';
-import { readDocument } from '../procedure/read-document';
+import { documentOf, given, observed } from '../evaluate/fixtures/documents';
+import { readDocument } from '../document/read-document';
 import { planRun, type PlanItem, type RunPlan } from './run-plan';
 
 type Members = Record<string, unknown>;

@@ -1,6 +1,6 @@
 import type { Num, ProcedureDocument, StepDocument } from '../procedure/document-schema';
 import type { Case } from '../evaluate/case-schema';
-import { DocumentError } from '../evaluate/faults';
+import { DocumentError } from '../faults';
 import { isNotKnownYet, kindOfSet, settingOf } from '../evaluate/evaluate';
 import { slotsOf, type Slot } from '../evaluate/slots';
 import { isIn, isObserved, noScope, numberOf, type Scope, type Series, type Setting } from '../evaluate/setting';

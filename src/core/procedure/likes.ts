@@ -1,4 +1,4 @@
-import { DocumentError } from '../evaluate/faults';
+import { DocumentError } from '../faults';
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);

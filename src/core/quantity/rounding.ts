@@ -70,6 +70,10 @@ export function plainDecimal(value: number): string {
   return roundToDecimals(clean, Math.max(0, significant - 1 - exponent));
 }
 
+/** Decimals that a column of values needs. @example decimalsNeeded([0.5, 20, 7.25]) // 2 */
+export const decimalsNeeded = (values: readonly number[]): number =>
+  Math.max(0, ...values.map((v) => plainDecimal(v).split('.')[1]?.length ?? 0));
+
 /**
  * An estimate and its expanded uncertainty as they are reported: the uncertainty at two significant digits, the estimate to
  * the same decimal place (GUM 7.2.6; ILAC-P14, 5.4).

@@ -1,4 +1,4 @@
-import { Absent, DocumentError } from '../evaluate/faults';
+import { Absent, DocumentError } from '../faults';
 import { adjustmentOutlooks, proposedFrom, type AdjustmentOutlook, type LeftValue } from '../evaluate/adjustments';
 import { parseReading } from '../quantity/reading';
 import { plainDecimal } from '../quantity/rounding';
@@ -6,10 +6,10 @@ import { diagnose } from './diagnosis';
 import { failuresIn, type Failure } from './failures';
 import { unitIn, withUnit } from '../steps/step-context';
 import { instanceTitle, placeTitle, pointTitle, seriesOf, shownUnit } from './place-words';
-import { ownFormIn, toShown } from './own-units';
+import { ownFormIn, toShown } from '../state/own-units';
 import { evaluationIn, faultIn, settingIn } from './run-results';
-import type { RunState } from './run-state';
-import { caseOf } from './run-case';
+import type { RunState } from '../state/run-state';
+import { caseOf } from '../state/run-case';
 import { differenceInShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
 export type AdjustmentAdvice = {

@@ -4,7 +4,7 @@ import { parseReading } from '../quantity/reading';
 import { unitIn } from '../steps/step-context';
 import { placeTitle, seriesOf, shownUnit } from './place-words';
 import { determinedIn } from './run-results';
-import { slotKey, type Reading, type RunState, type Slot } from './run-state';
+import { slotKey, type Reading, type RunState, type Slot } from '../state/run-state';
 import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
 /** A share of the error as found below which a change is none. */

@@ -1,6 +1,6 @@
 import { caseSchema } from '../evaluate/case-schema';
-import { caseOf } from './run-case';
-import type { RunState } from './run-state';
+import { caseOf } from '../state/run-case';
+import type { RunState } from '../state/run-state';
 
 /** What the command-line door would be asked about a set of a run, as its file. */
 export const caseFile = (state: RunState, set: string): unknown => ({

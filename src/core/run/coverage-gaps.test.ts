@@ -3,7 +3,7 @@ import { nextItem } from './next-step';
 import { setups, TestBench } from './fixtures/bench';
 import { startAct, startCaution } from './start-run';
 import { reviewPoints } from './review-points';
-import { placedPoint } from './run-state';
+import { placedPoint } from '../state/run-state';
 
 const day = '2026-11-24';
 const thermometer = () => ({ ...setups['thermometer-in-bath']!(), timeZone: 'UTC' });

@@ -1,4 +1,4 @@
-import { Absent, DocumentError, Undeterminable } from '../evaluate/faults';
+import { Absent, DocumentError, Undeterminable } from '../faults';
 import { assignedOf } from '../evaluate/uses';
 import { kindOfSet } from '../evaluate/evaluate';
 import { decidingTolerance, limitsAt, ruleFor } from '../evaluate/results';

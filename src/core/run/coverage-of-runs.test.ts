@@ -4,8 +4,8 @@ import { RandomStream } from '../montecarlo/random-stream';
 import { mean, standardDeviation } from '../statistics/moments';
 import { TestBench } from './fixtures/bench';
 import { judgedPoints, mainResult } from './judged-points';
-import { itemsAt } from './run-case';
-import { slotKey, slotOf, type Reading, type RunState } from './run-state';
+import { itemsAt } from '../state/run-case';
+import { slotKey, slotOf, type Reading, type RunState } from '../state/run-state';
 
 /** What is unknown at a bench is drawn from the budget's own distributions; what is measured goes through the run. */
 describe('500 simulated runs', () => {

@@ -4,7 +4,7 @@ import { cochranTest } from '../statistics/outliers';
 import { unitIn } from '../steps/step-context';
 import { judgedPoints, mainResult, type JudgedPoint } from './judged-points';
 import { shownUnit } from './place-words';
-import type { RunState } from './run-state';
+import type { RunState } from '../state/run-state';
 import { failuresIn, failureSentence } from './failures';
 import { differenceInShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 

@@ -5,7 +5,7 @@ import type { ResultDocument } from '../procedure/document-schema';
 import { unitIn } from '../steps/step-context';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
 import { entriesOf, evaluationIfAny } from './run-results';
-import type { RunState } from './run-state';
+import type { RunState } from '../state/run-state';
 import { limitWords, shownPair, withPrintedUnit } from './shown-value';
 
 /** Something judged that does not pass, in words, with where it stands. */

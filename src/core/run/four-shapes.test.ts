@@ -7,7 +7,7 @@ import { gateStanding } from './gates';
 import { nextItem, sentenceOf, stageOf, stagesOf } from './next-step';
 import { caseFile } from './case-file';
 import { evaluationIn, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
-import { placedPoint, slotOf, type RunState, type Slot } from './run-state';
+import { placedPoint, slotOf, type RunState, type Slot } from '../state/run-state';
 import { summarizeRun } from './run-summary';
 
 /** An instrument that is a little off everywhere; the sizes suit each shape. */

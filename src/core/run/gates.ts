@@ -5,7 +5,7 @@ import { isDetermined } from '../evaluate/undetermined';
 import { unitIn, withUnit } from '../steps/step-context';
 import { seriesOf } from './place-words';
 import { entriesOf, evaluationIfAny } from './run-results';
-import type { RunState } from './run-state';
+import type { RunState } from '../state/run-state';
 import { limitWords } from './shown-value';
 
 export type GateStanding = { passes: boolean; sentence: string };

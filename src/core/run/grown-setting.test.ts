@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { setups, TestBench } from './fixtures/bench';
 import { nextItem } from './next-step';
 import { evaluationIn, settingIn } from './run-results';
-import { placedPoint } from './run-state';
+import { placedPoint } from '../state/run-state';
 
 describe('a setting that grows reading by reading', () => {
   it.each(Object.keys(setups))('%s: gives after every reading what the whole log gives', (family) => {

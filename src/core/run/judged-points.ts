@@ -1,18 +1,18 @@
 import type { Place } from '../plan/plan-schema';
 import type { Verdict } from '../conformity/decide';
 import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
-import { ifHad } from '../evaluate/faults';
+import { ifHad } from '../faults';
 import { ofReading } from '../evaluate/readings';
 import { noScope } from '../evaluate/setting';
 import { isDetermined } from '../evaluate/undetermined';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { convertDifference, isSameKind } from '../quantity/unit';
 import { unitIn } from '../steps/step-context';
-import { ownFormIn } from './own-units';
+import { ownFormIn } from '../state/own-units';
 import { observedResolution, observedUnit } from './reading-rules';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
 import { entriesOf, evaluationIfAny, settingIn } from './run-results';
-import { placedPoint, type RunState } from './run-state';
+import { placedPoint, type RunState } from '../state/run-state';
 
 /** One judged value of a set, with where it stands and what it came from. */
 export type JudgedPoint = {

@@ -10,7 +10,7 @@ import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
 import { determinedIn, verdictAsFound } from './run-results';
 import { plainAct } from '../../../demo/technician';
-import { isPointRead, placedPoint, slotOf } from './run-state';
+import { isPointRead, placedPoint, slotOf } from '../state/run-state';
 
 const laboratory = { name: 'Room', address: '' };
 const leaveIt = { type: 'adjustment-decided' as const, set: 'as-found', adjustment: null, proposed: null, reason: '' };

@@ -1,13 +1,13 @@
-import { estimateOf } from '../evaluate/fixtures';
+import { estimateOf } from '../evaluate/fixtures/documents';
 import { describe, expect, it } from 'vitest';
 import { certificateOf } from '../certificate/certificate';
-import { readDocument } from '../procedure/read-document';
+import { readDocument } from '../document/read-document';
 import type { StandardDocument } from '../standard/standard-schema';
 import { adjustmentAdvice, roundsSentence } from './adjustment-advice';
 import { micrometer, TestBench, type Setup } from './fixtures/bench';
 import { conditionsNow, nextItem, sentenceOf, stageOf } from './next-step';
 import { evaluationIn, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
-import { slotOf, type RunState } from './run-state';
+import { slotOf, type RunState } from '../state/run-state';
 
 /** Mechanisms of the contract on small documents, for instruments that nobody has: the run knows none of them by name. */
 

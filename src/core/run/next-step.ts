@@ -6,7 +6,7 @@ import type { StepContext } from '../steps/step-context';
 import { minutesOf, waiting, type Waiting } from '../steps/wait';
 import { filledText, placeTitle, seriesOf, setTitle } from './place-words';
 import { settingIn } from './run-results';
-import { isDone, isQuickCheck, type RunState } from './run-state';
+import { isDone, isQuickCheck, type RunState } from '../state/run-state';
 
 /** What comes next is the first thing in the plan that is not done; nothing else decides it. */
 export const nextItem = (state: RunState): PlanItem | null =>

@@ -1,10 +1,10 @@
 import type { InstrumentSnapshot } from '../plan/snapshots';
 import { settingOf } from '../evaluate/evaluate';
-import { Absent, DocumentError } from '../evaluate/faults';
+import { Absent, DocumentError } from '../faults';
 import { pointsOf } from '../evaluate/setting';
 import type { ProcedureDocument, SeriesDocument } from '../procedure/document-schema';
 import { isSameKind, printedUnit } from '../quantity/unit';
-import { bareCase } from './run-case';
+import { bareCase } from '../state/run-case';
 
 /** Why a procedure can never serve an instrument, and the field of the register that says so. */
 export type NotServed = { why: string; field: 'unit' | 'usedUpper' };

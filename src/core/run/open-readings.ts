@@ -1,5 +1,5 @@
 import type { PlanItem } from '../plan/plan-schema';
-import { isClosed, isDone, slotKey, slotOf, type RunState, type Slot } from './run-state';
+import { isClosed, isDone, slotKey, slotOf, type RunState, type Slot } from '../state/run-state';
 
 /** Where readings stop for now: at the first thing that is not one and has to be done first. */
 export function openReadings(state: RunState): { from: number; to: number } {

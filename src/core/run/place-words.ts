@@ -3,8 +3,8 @@ import type { AggregateDocument, ResultDocument, SeriesDocument } from '../proce
 import { plainDecimal } from '../quantity/rounding';
 import { printedUnit } from '../quantity/unit';
 import { columnOf, unitIn, withUnit } from '../steps/step-context';
-import { ownFormIn, shownNominal } from './own-units';
-import { placedPoint, type RunState } from './run-state';
+import { ownFormIn, shownNominal } from '../state/own-units';
+import { placedPoint, type RunState } from '../state/run-state';
 
 /** Places of a run in the words of its document. */
 
@@ -57,10 +57,6 @@ export function shownUnitOfAggregate(
   const of = series.results.find((r) => r.symbol === aggregate.of);
   return of && unitIn(state, of.unit, place) === unit ? shownUnit(state, of, place) : unit;
 }
-
-/** Decimals that a column of nominal values needs. */
-export const decimalsNeeded = (values: readonly number[]): number =>
-  Math.max(0, ...values.map((v) => plainDecimal(v).split('.')[1]?.length ?? 0));
 
 /** A label such as `frontLeft` in words. */
 const spoken = (label: string): string =>

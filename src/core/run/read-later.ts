@@ -1,6 +1,6 @@
-import { itemsAt } from './run-case';
+import { itemsAt } from '../state/run-case';
 import { placeTitle, seriesOf, setTitle } from './place-words';
-import { skipOf, type RunState, type Slot } from './run-state';
+import { skipOf, type RunState, type Slot } from '../state/run-state';
 
 /** A point that was skipped in one set and read in a later one: the two must not contradict each other. */
 export type ReadLater = { skipped: string; reason: string; read: Slot };

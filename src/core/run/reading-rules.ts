@@ -4,16 +4,16 @@ import type { ResultDocument, SeriesDocument } from '../procedure/document-schem
 import { mean } from '../statistics/moments';
 import { convertDifference, printedUnit } from '../quantity/unit';
 import { numberIn, unitIn } from '../steps/step-context';
-import { readForm, shownNominal, shownStep } from './own-units';
+import { readForm, shownNominal, shownStep } from '../state/own-units';
 import { pointUnit, seriesOf } from './place-words';
 import type { Expectation } from './plausibility';
 import { undoubted } from './plausibility';
 import { isIn, isObserved } from '../evaluate/setting';
 import { settingIn } from './run-results';
-import { scopeAt } from './run-scope';
+import { scopeAt } from '../state/run-scope';
 import { isOffScale } from '../quantity/reading';
 import { readingNumber } from '../evaluate/observed';
-import { placedPoint, slotKey, type RunState, type Slot } from './run-state';
+import { placedPoint, slotKey, type RunState, type Slot } from '../state/run-state';
 
 export type Observation = SeriesDocument['observe'][number];
 

@@ -1,6 +1,6 @@
 import type { Place } from '../plan/plan-schema';
 import { withNames } from '../formula/formula';
-import { Absent, DocumentError } from '../evaluate/faults';
+import { Absent, DocumentError } from '../faults';
 import { isIn } from '../evaluate/setting';
 import { quantitiesAt } from '../evaluate/results';
 import { BudgetError } from '../uncertainty/budget-error';
@@ -9,8 +9,8 @@ import { propagate } from '../uncertainty/propagate';
 import { unitIn } from '../steps/step-context';
 import { placeTitle, seriesOf, setTitle } from './place-words';
 import { settingIn } from './run-results';
-import { scopeAt } from './run-scope';
-import type { RunState } from './run-state';
+import { scopeAt } from '../state/run-scope';
+import type { RunState } from '../state/run-state';
 
 /** A model with its abbreviations put in as they stand. */
 function writtenOut(model: string, where: readonly { symbol: string; is: string }[]): string {

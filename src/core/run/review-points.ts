@@ -1,6 +1,6 @@
-import { doneAt, type Logged } from './logged';
+import { doneAt, type Logged } from '../state/logged';
 import { kindOfSet } from '../evaluate/evaluate';
-import { isMove } from '../procedure/declarations';
+import { isMove } from '../document/declarations';
 import { stepSaid } from '../steps/registry';
 import { proposedFromHeld } from './adjustment-advice';
 import { diagnose } from './diagnosis';
@@ -12,7 +12,7 @@ import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
 import { rulingWords } from './ruling-words';
 import { setAsFound } from './run-results';
-import { placeOf, placeOfKey, type RunState } from './run-state';
+import { placeOf, placeOfKey, type RunState } from '../state/run-state';
 
 /** Reasons that were given on the way and that whoever reads the results must know. */
 export function reasonsGiven(state: RunState): string[] {

@@ -1,7 +1,7 @@
 import { failureSentence, failuresIn } from './failures';
 import { setTitle } from './place-words';
 import { setAsFound } from './run-results';
-import type { RunState } from './run-state';
+import type { RunState } from '../state/run-state';
 
 const whoseWords = {
   instrument: "the instrument's",

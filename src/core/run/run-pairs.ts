@@ -9,7 +9,7 @@ import { unitIn } from '../steps/step-context';
 import { judgedPoints, type JudgedPoint } from './judged-points';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
 import { aggregatesIn, setAsFound, setAsLeft, type ShownAggregate } from './run-results';
-import { placedPoint, type RunState } from './run-state';
+import { placedPoint, type RunState } from '../state/run-state';
 import type { RunSummary } from './run-summary';
 
 /** A history keeps no more pairs of a run than these: every sweep of a network analyser would make it a book. */

@@ -9,14 +9,14 @@ import {
   type EvaluatedSeries,
   type Evaluation,
 } from '../evaluate/evaluate';
-import { Absent, DocumentError } from '../evaluate/faults';
+import { Absent, DocumentError } from '../faults';
 import type { Setting } from '../evaluate/setting';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
-import { settingOfRun } from './run-case';
-import { scopeAt } from './run-scope';
+import { settingOfRun } from '../state/run-case';
+import { scopeAt } from '../state/run-scope';
 import { grownSetting } from './grown-setting';
-import { isDone, setOf, type Reading, type RunState } from './run-state';
+import { isDone, setOf, type Reading, type RunState } from '../state/run-state';
 
 /** What is worked out from a state is worked out once for each of its sets. */
 const settings = new WeakMap<RunState, Map<string, Setting>>();

@@ -1,6 +1,6 @@
 import { hasPair, setAsFound, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
 import { worstValue, type SummaryValue } from './judged-points';
-import type { RunState } from './run-state';
+import type { RunState } from '../state/run-state';
 
 /** A run in a line: what used most of its tolerance as found and as left. */
 export type RunSummary = { found: SummaryValue | null; left: SummaryValue | null; adjusted: boolean };

@@ -1,7 +1,7 @@
 import { recordedEventSchema } from '../acts/registry';
 import { runState } from '../acts/fold';
 import { describe, expect, it } from 'vitest';
-import { proposeNextDate } from '../interval/next-date';
+import { proposeNextDate } from './next-date';
 import { adjustmentAdvice } from './adjustment-advice';
 import { diagnose } from './diagnosis';
 import { procedureNamed, setups, standardNamed, TestBench } from './fixtures/bench';
@@ -14,7 +14,7 @@ import { pairsOfRun } from './run-pairs';
 import { hasPair, setAsFound, setAsLeft, verdictAsFound } from './run-results';
 import { summarizeRun } from './run-summary';
 import { startAct } from './start-run';
-import { placedPoint, slotOf, type RunState } from './run-state';
+import { placedPoint, slotOf, type RunState } from '../state/run-state';
 
 const scatter = (nominal: number, repeat: number) => ((((nominal * 10) | 0) + repeat) % 3) * 0.0004 - 0.0004;
 const next = (bench: TestBench) => nextItem(bench.state)?.type;

@@ -1,5 +1,5 @@
 import { kindOfSet } from '../evaluate/evaluate';
-import type { RunState } from './run-state';
+import type { RunState } from '../state/run-state';
 
 /** The next set of a kind: the first has no number. @example nextSet(state, 'as-found') // 'as-found-2' */
 export function nextSet(state: RunState, kind: 'as-found' | 'as-left'): string {

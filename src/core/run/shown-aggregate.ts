@@ -6,7 +6,7 @@ import { convertDifference, isSameKind } from '../quantity/unit';
 import { unitIn } from '../steps/step-context';
 import { shownUnitOfAggregate } from './place-words';
 import { observedResolution, observedUnit } from './reading-rules';
-import type { RunState } from './run-state';
+import type { RunState } from '../state/run-state';
 import { shownPair, type PrintedPair } from './shown-value';
 
 /**

@@ -1,15 +1,15 @@
 import { settingOf } from '../evaluate/evaluate';
-import { Absent, DocumentError } from '../evaluate/faults';
+import { Absent, DocumentError } from '../faults';
 import { isIn, noScope, pointsOf } from '../evaluate/setting';
 import { slotsOf } from '../evaluate/slots';
 import { firstPlan, quickPlan } from '../plan/bench-plan';
 import { hasQuickSet, quickRoles } from '../plan/quick-set';
 import type { SeriesDocument } from '../procedure/document-schema';
-import { thereAndBack } from '../set-up/there-and-back';
+import { thereAndBack } from '../plan/there-and-back';
 import { coverageGaps, tooUncertain } from './coverage-gaps';
 import { missingEntries, missingProperties } from './missing-properties';
-import { bareCase } from './run-case';
-import type { RunBeginning } from './run-state';
+import { bareCase } from '../state/run-case';
+import type { RunBeginning } from '../state/run-state';
 
 type Start = Omit<RunBeginning, 'plan'>;
 type RunStart = RunBeginning & { type: 'run-started'; version: 2 };

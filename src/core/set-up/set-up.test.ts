@@ -3,13 +3,13 @@ import type { InstrumentSnapshot } from '../plan/snapshots';
 import { withPlan } from '../acts/plan';
 import { admit } from '../acts/admit';
 import { spreadAct } from '../acts/spread';
-import { estimateOf } from '../evaluate/fixtures';
+import { estimateOf } from '../evaluate/fixtures/documents';
 import { describe, expect, it } from 'vitest';
 import { plainAct } from '../../../demo/technician';
 import { setups, TestBench, type Setup } from '../run/fixtures/bench';
 import { nextItem, waitMinutes } from '../run/next-step';
 import { evaluationIn, verdictAsFound, verdictAsLeft } from '../run/run-results';
-import { placedPoint, slotOf, type RunState, type Slot } from '../run/run-state';
+import { placedPoint, slotOf, type RunState, type Slot } from '../state/run-state';
 import { startAct } from '../run/start-run';
 import { itemNamed, nextTurn, pointKey, type Turn } from './turn';
 

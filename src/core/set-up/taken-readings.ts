@@ -1,5 +1,5 @@
-import { slotKey, slotOf, type Reading, type RunState } from '../run/run-state';
-import { isShared } from './shared';
+import { slotKey, slotOf, type Reading, type RunState } from '../state/run-state';
+import { isShared } from '../plan/shared';
 import { commonKey, takesPart } from './turn';
 
 export type Taken = { member: number; reading: Reading };

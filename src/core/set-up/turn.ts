@@ -1,7 +1,7 @@
 import type { Place, PlanItem } from '../plan/plan-schema';
 import { nextItem } from '../run/next-step';
-import { isDone, placesKey, type RunState } from '../run/run-state';
-import { isShared } from './shared';
+import { isDone, placesKey, type RunState } from '../state/run-state';
+import { isShared } from '../plan/shared';
 
 /** What comes next in a set-up: an item of each of these runs, done once for all of them or for one alone. */
 export type Turn = { key: string; members: number[]; isShared: boolean };

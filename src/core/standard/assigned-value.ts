@@ -2,7 +2,7 @@ import { disciplineFunctions } from '../disciplines/registry';
 import { OutsideValidityError } from '../disciplines/discipline-function';
 import { convert, convertDifference } from '../quantity/unit';
 import type { Applied } from '../uncertainty/model-compile';
-import { DocumentError, Undeterminable } from '../evaluate/faults';
+import { DocumentError, Undeterminable } from '../faults';
 import type { CertifiedPoint, StandardContent, StandardDocument, StandardItem } from './standard-schema';
 
 /** What a standard is worth at one place: in the unit in which it is used. */

@@ -1,4 +1,4 @@
-import { refuse } from '../run/refusal';
+import { refuse } from '../state/refusal';
 import { limitsIn, numberIn, outsideWords, unitIn, withUnit, type StepKind } from './step-context';
 
 /** A number worked out, not asked; outside its limits going on needs a reason. */

@@ -1,4 +1,4 @@
-import { refuse } from '../run/refusal';
+import { refuse } from '../state/refusal';
 import type { StepKind } from './step-context';
 
 /** One of several options; another than the one wanted needs a reason. */

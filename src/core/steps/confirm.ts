@@ -1,4 +1,4 @@
-import { refuse } from '../run/refusal';
+import { refuse } from '../state/refusal';
 import type { StepKind } from './step-context';
 
 /** A question that "yes" answers well. */

@@ -1,4 +1,4 @@
-import { refuse } from '../run/refusal';
+import { refuse } from '../state/refusal';
 import type { StepKind } from './step-context';
 
 /** The chain of adapters between two things; the properties recorded are their sums. */

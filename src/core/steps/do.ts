@@ -1,5 +1,4 @@
-import { plainDecimal, roundToDecimals } from '../quantity/rounding';
-import { decimalsNeeded } from '../run/place-words';
+import { decimalsNeeded, plainDecimal, roundToDecimals } from '../quantity/rounding';
 import { numberIn, type StepContext, type StepKind } from './step-context';
 
 /** Something to be done. */

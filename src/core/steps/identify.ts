@@ -1,7 +1,7 @@
 import { codeIn } from '../register/label-code';
-import { refuse } from '../run/refusal';
-import { itemsAt } from '../run/run-case';
-import type { Slot } from '../run/run-state';
+import { refuse } from '../state/refusal';
+import { itemsAt } from '../state/run-case';
+import type { Slot } from '../state/run-state';
 import { columnOf, type StepContext, type StepKind } from './step-context';
 
 /** What a marking is compared by: letters and digits; case, blanks and hyphens are not engraved alike everywhere. */

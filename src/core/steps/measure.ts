@@ -1,5 +1,5 @@
-import { refuse } from '../run/refusal';
-import { ownFormIn } from '../run/own-units';
+import { refuse } from '../state/refusal';
+import { ownFormIn } from '../state/own-units';
 import { limitsIn, outsideWords, typedNumber, unitIn, withUnit, type StepContext, type StepKind } from './step-context';
 
 /** The unit in which a number is measured here, and its limits in it: the instrument's own where the document's is meant. */

@@ -1,6 +1,6 @@
 import type { StepDocument } from '../procedure/document-schema';
-import type { Refusal } from '../run/refusal';
-import type { StepRecord } from '../run/run-state';
+import type { Refusal } from '../state/refusal';
+import type { StepRecord } from '../state/run-state';
 import { check } from './check';
 import { choose } from './choose';
 import { confirm } from './confirm';

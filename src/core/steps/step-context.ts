@@ -5,9 +5,9 @@ import { plainDecimal } from '../quantity/rounding';
 import type { StepValue } from '../evaluate/case-schema';
 import type { Place } from '../plan/plan-schema';
 import type { Num, StepDocument } from '../procedure/document-schema';
-import { numberAt } from '../run/run-scope';
-import { refuse, type Refusal } from '../run/refusal';
-import type { RunState, StepRecord } from '../run/run-state';
+import { numberAt } from '../state/run-scope';
+import { refuse, type Refusal } from '../state/refusal';
+import type { RunState, StepRecord } from '../state/run-state';
 
 export type StepOf<K extends StepDocument['kind']> = Extract<StepDocument, { kind: K }>;
 

@@ -1,5 +1,5 @@
-import type { WaitRecord } from '../run/run-state';
-import { waitKey } from '../run/run-state';
+import type { WaitRecord } from '../state/run-state';
+import { waitKey } from '../state/run-state';
 import { longestWait } from '../procedure/document-schema';
 import { numberIn, withUnit, type StepContext, type StepKind } from './step-context';
 

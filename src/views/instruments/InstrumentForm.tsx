@@ -1,5 +1,5 @@
 import { FormProvider } from 'react-hook-form';
-import type { InstrumentDeclaration } from '../../core/procedure/declarations';
+import type { InstrumentDeclaration } from '../../core/document/declarations';
 import { Combobox } from '../../ui/Combobox';
 import { FormEnd } from '../../ui/form/FormEnd';
 import { faultIn, FormInput, FormInputs, type FormField } from '../../ui/form/FormFields';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { instrumentDeclarations } from '../../core/procedure/declarations';
-import { readDocument } from '../../core/procedure/read-document';
+import { instrumentDeclarations } from '../../core/document/declarations';
+import { readDocument } from '../../core/document/read-document';
 import { declaredFields, instrumentFormSchema, typedInstrument, type InstrumentValues } from './instrument-fields';
 
 const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures/${id}.json`, 'utf8')) as unknown);

@@ -1,7 +1,7 @@
 import type { InstrumentSnapshot } from '../../core/plan/snapshots';
 import * as z from 'zod';
 import { ownForm } from '../../core/evaluate/own-unit';
-import type { InstrumentDeclaration } from '../../core/procedure/declarations';
+import type { InstrumentDeclaration } from '../../core/document/declarations';
 import { isSameKind } from '../../core/quantity/unit';
 import { instrumentEntrySchema } from '../../core/register/entry-schemas';
 import { parseCertificateTable, type TableColumn } from '../../core/standard/certificate-table';

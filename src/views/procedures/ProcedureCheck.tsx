@@ -5,7 +5,7 @@ import { askCore } from '../../worker/ask-core';
 import { notWhole } from '../../ui/not-whole';
 import { askServer } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
-import { hoursWords } from '../../core/procedure/plan-words';
+import { hoursWords } from '../../core/document/plan-words';
 
 type Told =
   | { kind: 'nothing' }

@@ -1,5 +1,5 @@
 import { DataTable, type DataColumn } from '../../ui/DataTable';
-import { hoursWords } from '../../core/procedure/plan-words';
+import { hoursWords } from '../../core/document/plan-words';
 
 export type ListedProcedure = {
   id: string;

@@ -1,4 +1,4 @@
-import { doneAt } from '../../core/run/logged';
+import { doneAt } from '../../core/state/logged';
 import type { RecordedEvent } from '../../core/acts/registry';
 import { runState } from '../../core/acts/fold';
 import { actWords } from '../../core/acts/words';
@@ -10,7 +10,7 @@ import { presentCertificate } from '../../core/certificate/version-1';
 import { momentIn } from '../../core/quantity/day-in-zone';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
 import { reviewPoints, tookPart } from '../../core/run/review-points';
-import { type RunState } from '../../core/run/run-state';
+import { type RunState } from '../../core/state/run-state';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
 import { unbroken } from '../../ui/unbroken';

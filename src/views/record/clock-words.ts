@@ -1,4 +1,4 @@
-import type { ClockMark } from '../../core/run/logged';
+import type { ClockMark } from '../../core/state/logged';
 
 const span = (seconds: number): string =>
   seconds < 120

@@ -1,10 +1,10 @@
 import { Fragment, useEffect, useRef, useState, type FormEvent } from 'react';
-import { isMove } from '../../core/procedure/declarations';
+import { isMove } from '../../core/document/declarations';
 import { printedUnit } from '../../core/quantity/unit';
 import { adjustmentEffects, heldByRecord, proposedFromHeld, roundsSentence } from '../../core/run/adjustment-advice';
-import { ownFormIn } from '../../core/run/own-units';
+import { ownFormIn } from '../../core/state/own-units';
 import { filledText, instanceTitle } from '../../core/run/place-words';
-import type { RunState } from '../../core/run/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { unitIn } from '../../core/steps/step-context';
 import { digitsApart } from './digits-apart';
 import { useRun } from './run-context';

@@ -2,7 +2,7 @@ import { isDetermined } from '../../core/evaluate/undetermined';
 import type { SeriesDocument } from '../../core/procedure/document-schema';
 import { pointTitle, shownUnitOfAggregate, sweepTitle } from '../../core/run/place-words';
 import type { ShownAggregate } from '../../core/run/run-results';
-import type { RunState } from '../../core/run/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { aggregatePair } from '../../core/run/shown-aggregate';
 import { limitWords, withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';

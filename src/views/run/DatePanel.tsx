@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { proposeNextDate } from '../../core/interval/next-date';
+import { proposeNextDate } from '../../core/run/next-date';
 import { schoolTitles, type Proposal } from '../../core/interval/proposal';
 import type { Proposals } from '../../core/interval/propose';
 import { dayIn } from '../../core/quantity/day-in-zone';

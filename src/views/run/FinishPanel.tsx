@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
 import { pairsOfRun } from '../../core/run/run-pairs';
-import { isQuickCheck } from '../../core/run/run-state';
+import { isQuickCheck } from '../../core/state/run-state';
 import { limitWords, shownPair, withPrintedUnit } from '../../core/run/shown-value';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { useRun } from './run-context';

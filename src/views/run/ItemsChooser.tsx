@@ -3,9 +3,9 @@ import { parsePlainNumber } from '../../core/quantity/reading';
 import { offeredItems } from '../../core/standard/assigned-value';
 import { sourcesOf } from '../../core/evaluate/setting';
 import { pointTitle } from '../../core/run/place-words';
-import { itemsAt } from '../../core/run/run-case';
+import { itemsAt } from '../../core/state/run-case';
 import { settingIn } from '../../core/run/run-results';
-import { placedPoint, type Slot } from '../../core/run/run-state';
+import { placedPoint, type Slot } from '../../core/state/run-state';
 import { useRun } from './run-context';
 
 /** Chooses other items of the standard for a point: type a marking and Enter, or touch. */

@@ -1,5 +1,5 @@
 import { actWords } from '../../core/acts/words';
-import type { RunState } from '../../core/run/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { timeOfDay } from '../../ui/clock';
 import type { PendingAct } from './pending-acts';
 import type { Trouble } from './run-log-store';

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { gateStanding } from '../../core/run/gates';
 import { sentenceOf } from '../../core/run/next-step';
 import { setTitle } from '../../core/run/place-words';
-import { placeOf, type RunState } from '../../core/run/run-state';
+import { placeOf, type RunState } from '../../core/state/run-state';
 import { MainButton } from '../steps/StepPanel';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RuleOutList } from './RuleOutList';

@@ -1,6 +1,6 @@
 import { filledText } from '../../core/run/place-words';
 import { nextItem, stepOf } from '../../core/run/next-step';
-import { isClosed, itemKey, type RunState } from '../../core/run/run-state';
+import { isClosed, itemKey, type RunState } from '../../core/state/run-state';
 import { stepSaid } from '../../core/steps/registry';
 import { withUnit, unitIn } from '../../core/steps/step-context';
 import { timeOfDay } from '../../ui/clock';

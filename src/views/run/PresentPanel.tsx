@@ -1,6 +1,6 @@
 import type { PlanItem } from '../../core/plan/plan-schema';
 import { useState } from 'react';
-import type { Slot } from '../../core/run/run-state';
+import type { Slot } from '../../core/state/run-state';
 import { later } from '../../ui/later';
 import { StepPanel, type StepItem } from '../steps/StepPanel';
 import { ReadingPanel } from './ReadingPanel';

@@ -5,7 +5,7 @@ import { printedUnit } from '../../core/quantity/unit';
 import { filledText, placeTitle, pointTitle, seriesOf } from '../../core/run/place-words';
 import { sentenceOf } from '../../core/run/next-step';
 import { observationOf, observedUnit } from '../../core/run/reading-rules';
-import { placeOf, skipOf, slotKey, type RunState, type Slot } from '../../core/run/run-state';
+import { placeOf, skipOf, slotKey, type RunState, type Slot } from '../../core/state/run-state';
 import { BigEntry } from '../../ui/BigEntry';
 import { later } from '../../ui/later';
 import { timeLeft, timeOfDay } from '../../ui/clock';

@@ -3,7 +3,7 @@ import { printedUnit } from '../../core/quantity/unit';
 import { roundToDecimals } from '../../core/quantity/rounding';
 import { placeTitle, seriesOf, setTitle, shownUnit } from '../../core/run/place-words';
 import { determinedIn } from '../../core/run/run-results';
-import type { RunState } from '../../core/run/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { differenceInShownUnit, limitWords, shownPair, significant, withPrintedUnit } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import type { ProcedureDocument } from '../../core/procedure/document-schema';

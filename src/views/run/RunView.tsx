@@ -1,5 +1,5 @@
 import { asAct, type NewAct, type RecordedEvent } from '../../core/acts/registry';
-import { doneAt } from '../../core/run/logged';
+import { doneAt } from '../../core/state/logged';
 import { withPlan } from '../../core/acts/plan';
 import { admit } from '../../core/acts/admit';
 import { isOpenReading } from '../../core/run/open-readings';
@@ -8,9 +8,9 @@ import { cautionsNow } from '../../core/run/cautions';
 import { diagnose } from '../../core/run/diagnosis';
 import { nextItem, stageOf, stagesOf } from '../../core/run/next-step';
 import { setTitle } from '../../core/run/place-words';
-import type { Refusal } from '../../core/run/refusal';
+import type { Refusal } from '../../core/state/refusal';
 import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
-import { slotKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
+import { slotKey, slotOf, type RunState, type Slot } from '../../core/state/run-state';
 import { shortRange } from '../../core/run/shown-value';
 import { unitIn, withUnit } from '../../core/steps/step-context';
 import { guarded } from '../../ui/guarded';

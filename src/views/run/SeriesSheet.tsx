@@ -1,3 +1,4 @@
+import { decimalsNeeded } from '../../core/quantity/rounding';
 import type { Place } from '../../core/plan/plan-schema';
 import { useMemo } from 'react';
 import type { EvaluatedResult } from '../../core/evaluate/evaluate';
@@ -5,11 +6,11 @@ import { isDetermined, type Undetermined } from '../../core/evaluate/undetermine
 import type { ResultDocument } from '../../core/procedure/document-schema';
 import { completedText } from '../../core/quantity/reading';
 import { printedUnit } from '../../core/quantity/unit';
-import { decimalsNeeded, pointTitle, pointUnit, seriesOf, shownUnit, sweepTitle } from '../../core/run/place-words';
+import { pointTitle, pointUnit, seriesOf, shownUnit, sweepTitle } from '../../core/run/place-words';
 import { isHiddenFrom, observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
-import { shownNominal } from '../../core/run/own-units';
+import { shownNominal } from '../../core/state/own-units';
 import { pointIn } from '../../core/run/run-results';
-import { isPointRead, placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/run/run-state';
+import { isPointRead, placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/state/run-state';
 import { limitWords, shownPair } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { later } from '../../ui/later';

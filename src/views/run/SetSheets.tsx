@@ -5,7 +5,7 @@ import { limitWords } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { failuresIn, type Failure } from '../../core/run/failures';
 import { aggregatesIn, entriesOf, evaluationIfAny, isSettled, setAsFound, verdictOfSeries } from '../../core/run/run-results';
-import { placesKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
+import { placesKey, slotOf, type RunState, type Slot } from '../../core/state/run-state';
 import { ruleWords } from '../../ui/rule-words';
 import { AggregateList } from './AggregateList';
 import { progressOf } from './sheet-layout';

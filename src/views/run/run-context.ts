@@ -1,7 +1,7 @@
 import type { NewAct } from '../../core/acts/registry';
 import { createContext, useContext } from 'react';
-import type { Refusal } from '../../core/run/refusal';
-import type { RunState } from '../../core/run/run-state';
+import type { Refusal } from '../../core/state/refusal';
+import type { RunState } from '../../core/state/run-state';
 
 /** What every part of the run screen works with. */
 export type RunContext = {

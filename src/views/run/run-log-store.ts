@@ -1,8 +1,8 @@
-import { doneAt } from '../../core/run/logged';
+import { doneAt } from '../../core/state/logged';
 import type { Act, RecordedEvent } from '../../core/acts/registry';
 import { admit } from '../../core/acts/admit';
 import { runState, withEvent } from '../../core/acts/fold';
-import { type RunState } from '../../core/run/run-state';
+import { type RunState } from '../../core/state/run-state';
 import { isUnreachable, type Answer } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
 import { PendingActs, type PendingAct, type Shelf } from './pending-acts';

@@ -1,6 +1,6 @@
 import type { PlanItem } from '../../core/plan/plan-schema';
 import { seriesOf } from '../../core/run/place-words';
-import { placesKey, slotKey, type RunState, type Slot } from '../../core/run/run-state';
+import { placesKey, slotKey, type RunState, type Slot } from '../../core/state/run-state';
 
 /** One column of readings: an observation, with its repeat and sweep where those stand side by side. */
 export type SheetColumn = { observation: string; repeat: number | null; sweep: string | null };

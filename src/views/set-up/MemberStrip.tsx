@@ -1,6 +1,6 @@
 import { nextItem, stageNames, stageOf } from '../../core/run/next-step';
 import { evaluationIfAny, isSettled, verdictAsLeft } from '../../core/run/run-results';
-import type { RunState } from '../../core/run/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { takesPart, type Turn } from '../../core/set-up/turn';
 import { VerdictWord } from '../../ui/VerdictWord';
 

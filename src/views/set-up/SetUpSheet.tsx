@@ -7,9 +7,9 @@ import { instanceTitle, pointTitle, seriesOf, setTitle, shownUnit, sweepTitle } 
 import { observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
 import { isDetermined } from '../../core/evaluate/undetermined';
 import { pointIn } from '../../core/run/run-results';
-import { isPointRead, skipOf, slotKey, slotOf, type RunState, type Slot } from '../../core/run/run-state';
+import { isPointRead, skipOf, slotKey, slotOf, type RunState, type Slot } from '../../core/state/run-state';
 import { shownPair } from '../../core/run/shown-value';
-import { isShared } from '../../core/set-up/shared';
+import { isShared } from '../../core/plan/shared';
 import { itemNamed } from '../../core/set-up/turn';
 import { unitIn } from '../../core/steps/step-context';
 import { PairMark } from '../../ui/PairMark';

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { RunState } from '../../core/run/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 
 type Props = {

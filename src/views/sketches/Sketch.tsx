@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { RunState, Slot } from '../../core/run/run-state';
+import type { RunState, Slot } from '../../core/state/run-state';
 import { DialSketch } from './DialSketch';
 import { ErrorCurve } from './ErrorCurve';
 import { PanSketch } from './PanSketch';

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { plainAct } from '../../../demo/technician';
 import { setups, TestBench } from '../../core/run/fixtures/bench';
 import { nextItem } from '../../core/run/next-step';
-import { slotOf, type Slot } from '../../core/run/run-state';
+import { slotOf, type Slot } from '../../core/state/run-state';
 import { Sketch } from './Sketch';
 
 const here = (bench: TestBench): Slot =>

@@ -1,5 +1,5 @@
 import { FormProvider, useFieldArray } from 'react-hook-form';
-import type { StandardDeclaration } from '../../core/procedure/declarations';
+import type { StandardDeclaration } from '../../core/document/declarations';
 import { Combobox } from '../../ui/Combobox';
 import { FormEnd } from '../../ui/form/FormEnd';
 import { faultIn, FormInput, FormInputs } from '../../ui/form/FormFields';

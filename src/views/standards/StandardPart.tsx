@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { useFormContext } from 'react-hook-form';
-import type { StandardDeclaration } from '../../core/procedure/declarations';
+import type { StandardDeclaration } from '../../core/document/declarations';
 import type { StandardDocument } from '../../core/standard/standard-schema';
 import { plainTitles, readStandardTable, type FurtherColumn } from '../../core/standard/standard-table';
 import { Combobox } from '../../ui/Combobox';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { standardDeclarations } from '../../core/procedure/declarations';
-import { readDocument } from '../../core/procedure/read-document';
+import { standardDeclarations } from '../../core/document/declarations';
+import { readDocument } from '../../core/document/read-document';
 import { standardSchema, type StandardDocument } from '../../core/standard/standard-schema';
 import { blankPart, standardFormSchema, typedStandard, type PartTyped } from './standard-fields';
 import { documentOn, standards } from '../../../demo/standards';

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { StandardDeclaration } from '../../core/procedure/declarations';
+import type { StandardDeclaration } from '../../core/document/declarations';
 import { standardEntrySchema } from '../../core/register/entry-schemas';
 import { disciplineFunctions } from '../../core/disciplines/registry';
 import type { StandardContent, StandardDocument } from '../../core/standard/standard-schema';

@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { Timer } from 'lucide-react';
 import { seriesOf } from '../../core/run/place-words';
-import { placeOf } from '../../core/run/run-state';
+import { placeOf } from '../../core/state/run-state';
 import { minutesOf, waiting } from '../../core/steps/wait';
-import { hoursWords } from '../../core/procedure/plan-words';
+import { hoursWords } from '../../core/document/plan-words';
 import { timeLeft, timeOfDay } from '../../ui/clock';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 import { useRun } from '../run/run-context';

@@ -1,6 +1,6 @@
 import { mean } from '../../statistics/moments';
 import { aggregateEntries } from '../aggregates';
-import { Absent, DocumentError } from '../faults';
+import { Absent, DocumentError } from '../../faults';
 import type { Scope, Series, Setting } from '../setting';
 import { lastWord, nobody, type Head } from './head';
 import { inThisSetOrLatest, seriesNamed } from './other-series';

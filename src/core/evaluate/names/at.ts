@@ -1,5 +1,5 @@
 import type { ProcedureDocument, SeriesDocument } from '../../procedure/document-schema';
-import { Absent, DocumentError, LeftOut } from '../faults';
+import { Absent, DocumentError, LeftOut } from '../../faults';
 import { pointsOf, type Point, type Scope, type Series, type Setting } from '../setting';
 import { lastWord, nobody, type Head } from './head';
 import { pointColumns, pointValue } from './point';

@@ -1,5 +1,5 @@
 import type { ProcedureDocument, SeriesDocument } from '../../procedure/document-schema';
-import { DocumentError, NoColumn } from '../faults';
+import { DocumentError, NoColumn } from '../../faults';
 import { isNum, numberOf, type Scope, type Setting } from '../setting';
 
 /** Columns of items of a standard, beside its declared properties. */

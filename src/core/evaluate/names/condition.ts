@@ -1,5 +1,5 @@
 import { mean } from '../../statistics/moments';
-import { DocumentError, LeftOut } from '../faults';
+import { DocumentError, LeftOut } from '../../faults';
 import { readingsIn } from '../observed';
 import { isIn, type Scope, type Setting } from '../setting';
 import { lastWord, nobody, type Head } from './head';

@@ -1,5 +1,5 @@
 import type { ProcedureDocument, SeriesDocument } from '../../procedure/document-schema';
-import { Absent } from '../faults';
+import { Absent } from '../../faults';
 import { columnOf, itemColumnsOf, listColumns } from './columns';
 import { lastWord, nobody, type Head } from './head';
 

@@ -1,5 +1,5 @@
 import { mean } from '../../statistics/moments';
-import { Absent, DocumentError } from '../faults';
+import { Absent, DocumentError } from '../../faults';
 import { fitsOf } from '../fits';
 import type { Scope, Setting } from '../setting';
 import { known, lastWord, nobody, type Head } from './head';

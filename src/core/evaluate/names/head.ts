@@ -1,5 +1,5 @@
 import type { ProcedureDocument, SeriesDocument } from '../../procedure/document-schema';
-import { Absent } from '../faults';
+import { Absent } from '../../faults';
 import type { Scope, Setting } from '../setting';
 
 /** What a formula of a document can see where it stands. */

@@ -1,4 +1,4 @@
-import { DocumentError } from '../faults';
+import { DocumentError } from '../../faults';
 import type { Scope, Setting } from '../setting';
 import { known, lastWord, nobody, type Head } from './head';
 

@@ -2,7 +2,7 @@ import { AnalysisError } from '../../disciplines/discipline-analysis';
 import { disciplineAnalyses } from '../../disciplines/registry';
 import type { ProcedureDocument, SeriesDocument } from '../../procedure/document-schema';
 import { mean, standardDeviation } from '../../statistics/moments';
-import { Absent, DocumentError, LeftOut } from '../faults';
+import { Absent, DocumentError, LeftOut } from '../../faults';
 import { cellsIn } from '../observed';
 import { ofReading, valuesOf } from '../readings';
 import { resultAt } from '../results';

@@ -1,4 +1,4 @@
-import { Absent, DocumentError, LeftOut, Undeterminable } from '../faults';
+import { Absent, DocumentError, LeftOut, Undeterminable } from '../../faults';
 import { pointsOf, type Point, type Scope, type Series, type Setting } from '../setting';
 
 /** What is said of another series: where it matches this place, and in which set. */

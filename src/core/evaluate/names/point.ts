@@ -1,5 +1,5 @@
 import type { ProcedureDocument, SeriesDocument } from '../../procedure/document-schema';
-import { Absent } from '../faults';
+import { Absent } from '../../faults';
 import type { Point, Scope, Setting } from '../setting';
 import { columnOf, itemColumnsOf, listColumns } from './columns';
 import { known, nobody, plainId, type Head } from './head';

@@ -1,5 +1,5 @@
 import type { ProcedureDocument, StepDocument } from '../../procedure/document-schema';
-import { Absent, DocumentError, LeftOut } from '../faults';
+import { Absent, DocumentError, LeftOut } from '../../faults';
 import { readingNumber } from '../observed';
 import { evaluateText, isIn, type Scope, type Setting } from '../setting';
 import { known, lastWord, nobody, type Head } from './head';

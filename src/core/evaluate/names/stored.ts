@@ -1,5 +1,5 @@
 import { mean } from '../../statistics/moments';
-import { Absent } from '../faults';
+import { Absent } from '../../faults';
 import type { Scope, Setting } from '../setting';
 import { known, lastWord, nobody, type Head } from './head';
 

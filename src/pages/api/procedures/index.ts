@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { DocumentError } from '../../../core/evaluate/faults';
+import { DocumentError } from '../../../core/faults';
 import { importProcedure } from '../../../service/procedure-library';
 import { ServiceError } from '../../../service/service-error';
 import { accepting, json, notAllowed } from '../_endpoint';

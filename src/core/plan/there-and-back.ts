@@ -1,4 +1,4 @@
-import type { Plan, PlanItem } from '../plan/plan-schema';
+import type { Plan, PlanItem } from './plan-schema';
 import type { ProcedureDocument } from '../procedure/document-schema';
 import { isShared } from './shared';
 

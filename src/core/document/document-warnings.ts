@@ -1,5 +1,5 @@
 import { unitCode } from '../quantity/unit';
-import type { ProcedureDocument, SeriesDocument } from './document-schema';
+import type { ProcedureDocument, SeriesDocument } from '../procedure/document-schema';
 
 /** What is not wrong in a document but leaves something open: where it stands, and what to do. */
 export type DocumentWarning = { path: (string | number)[]; message: string };

@@ -1,8 +1,8 @@
 import type { Verdict } from '../conformity/decide';
-import type { RunState } from '../run/run-state';
-import { fixedMonths, fixedProposal } from './fixed';
-import { plainPolicy } from './policy';
-import { isInsideBy } from './visit';
+import type { RunState } from '../state/run-state';
+import { fixedMonths, fixedProposal } from '../interval/fixed';
+import { plainPolicy } from '../interval/policy';
+import { isInsideBy } from '../interval/visit';
 
 export type NextDate = { date: string; months: number; reason: string };
 

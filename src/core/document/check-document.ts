@@ -1,4 +1,4 @@
-import { DocumentError } from '../evaluate/faults';
+import { DocumentError } from '../faults';
 import { problemWithCall } from '../evaluate/functions';
 import { isPointName } from '../evaluate/names/at';
 import { eachColumns } from '../evaluate/names/each';
@@ -18,7 +18,7 @@ import type {
   SeriesDocument,
   ToleranceTemplate,
   When,
-} from './document-schema';
+} from '../procedure/document-schema';
 
 /**
  * Checks what a schema cannot: that every name is offered where it stands, every function is known and takes what it is given, and

@@ -1,6 +1,12 @@
 import { printedUnit } from '../quantity/unit';
-import { isObservationShared, isShared } from '../set-up/shared';
-import type { AdjustmentDocument, ProcedureDocument, SeriesDocument, StepDocument, ToleranceTemplate } from './document-schema';
+import { isObservationShared, isShared } from '../plan/shared';
+import type {
+  AdjustmentDocument,
+  ProcedureDocument,
+  SeriesDocument,
+  StepDocument,
+  ToleranceTemplate,
+} from '../procedure/document-schema';
 import { distributionWords, hoursWords, numberWords, pointsWords, policyWords, toleranceWords, unitWords } from './plan-words';
 
 const cell = (text: string): string => text.replaceAll('|', '\\|').replaceAll('\n', ' ');

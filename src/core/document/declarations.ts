@@ -1,5 +1,5 @@
 import { formulasIn, namesOf } from '../formula/formula';
-import type { ProcedureDocument } from './document-schema';
+import type { ProcedureDocument } from '../procedure/document-schema';
 
 export type InstrumentDeclaration = {
   kind: string;

@@ -1,5 +1,5 @@
 import type { Place } from '../plan/plan-schema';
-import { Absent, DocumentError } from '../evaluate/faults';
+import { Absent, DocumentError } from '../faults';
 import { noScope, numberOf, pointsOf, type Scope, type Setting } from '../evaluate/setting';
 import type { Num } from '../procedure/document-schema';
 

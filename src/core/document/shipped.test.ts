@@ -1,7 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { answerVerb } from '../door/verbs';
-import { DocumentError } from '../evaluate/faults';
+import { DocumentError } from '../faults';
 import { recomputeExamples } from './example';
 import { readDocument } from './read-document';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { DocumentError } from '../evaluate/faults';
+import { DocumentError } from '../faults';
 import { readDocument } from './read-document';
 
 /** A document that is right; each case below breaks one place of it and is told of that place. */

@@ -4,7 +4,13 @@ import { nameWords } from '../evaluate/names/registry';
 import { withNames } from '../formula/formula';
 import { plainDecimal } from '../quantity/rounding';
 import { printedUnit } from '../quantity/unit';
-import type { DistributionTemplate, Num, ProcedureDocument, SeriesDocument, ToleranceTemplate } from './document-schema';
+import type {
+  DistributionTemplate,
+  Num,
+  ProcedureDocument,
+  SeriesDocument,
+  ToleranceTemplate,
+} from '../procedure/document-schema';
 
 /** Parts of a procedure document in words. */
 

@@ -1,10 +1,10 @@
 import type { z } from 'zod';
 import '../plain-issues';
-import { DocumentError } from '../evaluate/faults';
+import { DocumentError } from '../faults';
 import { DocumentCheck } from './check-document';
-import { documentSchema, statementSchema, type ProcedureDocument } from './document-schema';
-import { withoutLikes } from './likes';
-import { withTitles } from './titles';
+import { documentSchema, statementSchema, type ProcedureDocument } from '../procedure/document-schema';
+import { withoutLikes } from '../procedure/likes';
+import { withTitles } from '../procedure/titles';
 
 /** The issue that says most: in a union, that of the branch that was meant. */
 export function deepestIssue(

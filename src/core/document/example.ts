@@ -1,7 +1,7 @@
 import { caseSchema } from '../evaluate/case-schema';
 import { evaluate } from '../evaluate/evaluate';
-import { DocumentError } from '../evaluate/faults';
-import type { ProcedureDocument } from './document-schema';
+import { DocumentError } from '../faults';
+import type { ProcedureDocument } from '../procedure/document-schema';
 import { deepestIssue } from './read-document';
 
 export type ExampleLine = { path: string; expected: unknown; found: unknown; within: number | null; agrees: boolean };

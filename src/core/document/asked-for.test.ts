@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readDocument } from './read-document';
-import type { ProcedureDocument } from './document-schema';
+import type { ProcedureDocument } from '../procedure/document-schema';
 
 /** What a procedure asks the register, a certificate or a person for, each with the names under which it would be used. */
 function askedFor(d: ProcedureDocument): { what: string; names: string[]; isGate?: boolean }[] {

@@ -1,4 +1,4 @@
-import type { PlanItem } from '../plan/plan-schema';
+import type { PlanItem } from './plan-schema';
 import type { ProcedureDocument, StepDocument } from '../procedure/document-schema';
 
 type Observation = ProcedureDocument['series'][number]['observe'][number];
