@@ -74,7 +74,6 @@ type Bench = {
   /** Where to stop before the record. */ until?: () => Promise<boolean>;
 };
 
-/** Does what the run asks for, whatever it is, until its record is there. @returns how many readings were typed */
 /** Says what the instrument holds, sets what is proposed, and reads it back. */
 async function adjust(page: Page, hand: Hand): Promise<void> {
   const fields = (side: string) => now(page).locator(`input[name$=".${side}"]`);
@@ -99,6 +98,7 @@ async function adjust(page: Page, hand: Hand): Promise<void> {
   else await press(page, hand, record);
 }
 
+/** Does what the run asks for, whatever it is, until its record is there. @returns how many readings were typed */
 export async function drive(
   page: Page,
   hand: Hand,

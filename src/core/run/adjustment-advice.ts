@@ -102,7 +102,7 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
   const after =
     left === null || best.used === null || best.present === 0
       ? '; what this leaves cannot be foretold.'
-      : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}${best.worst ? `, and leave ${leftWords(state, set, best)} at the worst point` : ''}.`;
+      : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}${best.worst && left > 0.005 * best.present ? `, and leave ${leftWords(state, set, best)} at the worst point` : ''}.`;
   return { adjustment: best.doc.id, each: best.advice.each ?? null, reason: `${of}${uses}${after}`, outlooks };
 }
 
