@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { certificateOf, type Certificate } from '../src/core/certificate/certificate';
 import type { CertificateCell } from '../src/core/certificate/certificate-tables';
+import { convertDifference } from '../src/core/quantity/unit';
 import { readDocument } from '../src/core/document/read-document';
 import { pairsOfRun } from '../src/core/run/run-pairs';
 import { evaluationIn } from '../src/core/run/run-results';
@@ -67,6 +68,44 @@ function checkCell(cell: CertificateCell): void {
   expect(shown.half / uncertainty.half).toBeCloseTo(1, 6);
 }
 
+/** What the run itself gives for a result of a table, whichever set it was read in, in the unit of the table. */
+function evaluated(state: RunState, series: string, result: string): { value: number; U: number; k: number }[] {
+  return state.procedure.series
+    .filter((s) => series.startsWith(s.title))
+    .flatMap((s) =>
+      s.results
+        .filter((r) => r.title === result)
+        .flatMap((doc) =>
+          state.sets.flatMap((set) =>
+            evaluationIn(state, set.id)
+              .series.filter((e) => e.id === s.id)
+              .flatMap((e) =>
+                e.points.flatMap(({ results }) => {
+                  const r = results[doc.symbol];
+                  if (!r || !('estimate' in r)) return [];
+                  const inTable = (x: number) =>
+                    typeof doc.unit === 'string' && typeof doc.shownIn === 'string'
+                      ? convertDifference(x, doc.unit, doc.shownIn)
+                      : x;
+                  return [{ value: inTable(r.estimate), U: inTable(r.expandedUncertainty), k: r.coverageFactor }];
+                }),
+              ),
+          ),
+        ),
+    );
+}
+
+/** A cell says what its run gives: value, U and k, each as far as it is printed. */
+function checkAgainstRun(cell: CertificateCell, given: ReturnType<typeof evaluated>): void {
+  const [value, U, k] = [cell.value, cell.expandedUncertainty, cell.coverageFactor].map(printed);
+  const isSaid = (said: ReturnType<typeof printed>, x: number) =>
+    Math.abs(said.value - x) <= said.half * (1 + 1e-6) + 1e-9 * Math.abs(x);
+  expect(
+    given.some((g) => isSaid(value!, g.value) && isSaid(U!, g.U) && isSaid(k!, g.k)),
+    `${cell.value} ± ${cell.expandedUncertainty}, k ${cell.coverageFactor}: ${JSON.stringify(given.slice(0, 4))}`,
+  ).toBe(true);
+}
+
 const bad = new Set(['fail', 'conditional-fail']);
 
 function checkVerdicts(certificate: Certificate): void {
@@ -99,7 +138,13 @@ describe(`the certificate of each of ${one.length} families`, () => {
     expect(certificate.tables.length).toBeGreaterThan(0);
     for (const table of certificate.tables) {
       expect(table.rows.length + table.lines.length, table.result).toBeGreaterThan(0);
-      for (const row of table.rows) for (const cell of [row.found, row.left]) if (cell) checkCell(cell);
+      const given = evaluated(state, table.series, table.result);
+      for (const row of table.rows)
+        for (const cell of [row.found, row.left]) {
+          if (!cell) continue;
+          checkCell(cell);
+          checkAgainstRun(cell, given);
+        }
     }
     checkVerdicts(certificate);
     // Every number that was evaluated as found and is reported stands in a table.

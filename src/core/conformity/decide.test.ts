@@ -134,6 +134,10 @@ describe('decisions of conformity', () => {
   it('the verdict of a set is its worst', () => {
     expect(worstVerdict(['pass', 'conditional-fail', 'conditional-pass'])).toBe('conditional-fail');
     expect(worstVerdict([])).toBeNull();
+    // From best to worst: what is not determined is worse than any pass, and better than any fail.
+    const order = ['pass', 'conditional-pass', 'not-determined', 'conditional-fail', 'fail'] as const;
+    for (const [i, a] of order.entries())
+      for (const b of order.slice(i)) expect([worstVerdict([a, b]), worstVerdict([b, a])]).toEqual([b, b]);
   });
 });
 

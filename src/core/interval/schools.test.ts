@@ -96,6 +96,12 @@ describe('the staircase', () => {
   const steps = (...found: number[]) => staircase(years(...found), 12, policy({ ceiling: 24, floor: 3 })).map((s) => s.what);
   it('climbs where it is inside, goes down where it is outside, holds near the limit', () =>
     expect(steps(0.1, 0.2, 0.9, 1.3, 0.1)).toEqual(['held-unknown', 'longer', 'held-near', 'shorter', 'longer']));
+  it('holds at a visit that nobody could judge', () => {
+    const visits = years(0.1, 0.2, 0.2, 0.2).map((v, i) => (i === 2 ? { ...v, isInside: null, share: null } : v));
+    const taken = staircase(visits, 12, policy({ ceiling: 48, floor: 3 }));
+    expect(taken.map((s) => s.what)).toEqual(['held-unknown', 'longer', 'held-unknown', 'longer']);
+    expect(taken[2]!.months).toBe(taken[1]!.months);
+  });
   it('stays within floor and ceiling', () => {
     const low = staircase(years(...Array.from({ length: 9 }, () => 2)), 12, policy({ floor: 3 }));
     expect(low.at(-1)!.months).toBe(3);

@@ -319,7 +319,8 @@ describe('review', () => {
     // Another spelling is nobody else.
     expect(bench.try({ type: 'run-reviewed', remark: '' }, ` ${bench.person.toUpperCase()}`)).toContain('Ask a second person');
     bench.do({ type: 'run-returned', remark: 'Read 25 mm again' }, 'Cy');
-    expect(bench.state.completed).toBeNull();
+    // Its date went with its certificate.
+    expect([bench.state.completed, bench.state.interval]).toEqual([null, null]);
     expect(nextItem(bench.state)?.type).toBe('judge');
     expect(cautionsNow(bench.state, bench.at)[0]).toBe('Returned in review by Cy: Read 25 mm again');
     const last = bench.state.readings.at(-1)!;

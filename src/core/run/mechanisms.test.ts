@@ -5,9 +5,10 @@ import { readDocument } from '../document/read-document';
 import type { StandardDocument } from '../standard/standard-schema';
 import { adjustmentAdvice, roundsSentence } from './adjustment-advice';
 import { micrometer, TestBench, type Setup } from './fixtures/bench';
+import { gateStanding } from './gates';
 import { conditionsNow, nextItem, sentenceOf, stageOf } from './next-step';
 import { evaluationIn, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
-import { slotOf, type RunState } from '../state/run-state';
+import { placeOf, slotOf, type RunState } from '../state/run-state';
 
 /** Mechanisms of the contract on small documents, for instruments that nobody has: the run knows none of them by name. */
 
@@ -441,6 +442,40 @@ describe('readings and conditions in their places', () => {
     expect(bench.state.live.size).toBe(0);
     expect(bench.state.readings[0]!.struck!.reason).toBe('Wrong socket');
     expect(nextItem(bench.state)).toMatchObject({ type: 'reading', id: 'Z', point: 'p1', sweep: 'up' });
+  });
+});
+
+describe('a gate', () => {
+  it('is decided by the passage that it stands behind, not by another', () => {
+    const bench = new TestBench(
+      setup({
+        series: [
+          {
+            id: 'error',
+            title: 'Error',
+            points: { unit: 'V', list: [5] },
+            sweeps: [
+              { id: 'up', title: 'up' },
+              { id: 'down', title: 'down' },
+            ],
+            observe: [reads()],
+            results: [{ ...errorOf('R', 0.3), gate: true }],
+          },
+        ],
+      }),
+    );
+    bench.shown.reading = (_state, slot) => (slot.sweep === 'up' ? '5.40' : '5.00');
+    const standing = () => {
+      const item = nextItem(bench.playTo('gate').state)!;
+      if (item.type !== 'gate') throw new Error('no gate');
+      return { sweep: item.sweep, passes: gateStanding(bench.state, item).passes, item };
+    };
+    const first = standing();
+    const { item, passes } = first;
+    bench.do({ type: 'gate-passed', ...placeOf(item), id: item.id, passes, reason: 'Looked for the cause' });
+    const second = standing();
+    expect([first.sweep, second.sweep]).toEqual(['up', 'down']);
+    expect([first.passes, second.passes]).toEqual([false, true]);
   });
 });
 

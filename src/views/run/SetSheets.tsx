@@ -4,6 +4,7 @@ import { offeredResults } from '../../core/run/reading-rules';
 import { limitWords } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { failuresIn, type Failure } from '../../core/run/failures';
+import type { Verdict } from '../../core/conformity/decide';
 import { aggregatesIn, entriesOf, evaluationIfAny, isSettled, setAsFound, verdictOfSeries } from '../../core/run/run-results';
 import { placesKey, slotOf, type RunState, type Slot } from '../../core/state/run-state';
 import { ruleWords } from '../../ui/rule-words';
@@ -60,7 +61,8 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
     if (taken !== wanted) return { note: `${taken} of ${wanted}` };
     const here = failed.filter((f) => f.place.series === series && (each == null || (f.place.each ?? null) === each));
     // A tick says that it is inside; what nothing limits was only read.
-    if (here.length === 0) return { note: isSettled(state, shown.set) && isJudgedIn(state, shown.set, series) ? '✓' : 'read' };
+    if (here.length === 0)
+      return { note: isSettled(state, shown.set) && isInside(verdictIn(state, shown.set, series)) ? '✓' : 'read' };
     return { note: here.some((f) => f.verdict !== 'not-determined') ? 'outside' : 'not determined', isFailed: true };
   };
   const series = seriesOf(state, shown.series)!;
@@ -142,16 +144,23 @@ export function SetSheets({ state, cursor, onSelect, onOpen }: Props) {
   );
 }
 
-/** Whether anything limits what a series gave, as far as it was read. */
-const isJudgedIn = (state: RunState, set: string, series: string): boolean =>
-  verdictOfSeries(seriesOf(state, series)!, entriesOf(evaluationIfAny(state, set), series)) !== null;
+const isInside = (verdict: Verdict | null): boolean => verdict === 'pass' || verdict === 'conditional-pass';
+
+/** The verdict of a series, else of its gates; null where nothing limits what it gave. */
+function verdictIn(state: RunState, set: string, id: string): Verdict | null {
+  const series = seriesOf(state, id)!;
+  const entries = entriesOf(evaluationIfAny(state, set), id);
+  const plain = <T extends { gate?: boolean | undefined }>(of: T): T => ({ ...of, gate: false });
+  const gates = { ...plain(series), results: series.results.map(plain), aggregates: series.aggregates.map(plain) };
+  return verdictOfSeries(series, entries) ?? verdictOfSeries(gates, entries);
+}
 
 /** Limits and rule in sight: the limits where they are the same at every point, else those of each line are on its strip. */
 function RuleLine({ state, place }: { state: RunState; place: Shown }) {
   const series = seriesOf(state, place.series)!;
   const at = { set: place.set, series: place.series, ...(place.each === null ? {} : { each: place.each }) };
   const judged = offeredResults(state, at).find((r) => (r.tolerance ?? r.tolerances) !== undefined);
-  if (!judged || series.gate || (isSettled(state, place.set) && !isJudgedIn(state, place.set, place.series))) return null;
+  if (!judged || series.gate || (isSettled(state, place.set) && verdictIn(state, place.set, place.series) === null)) return null;
   const points = state.places.get(placesKey(place.set, place.series, place.each))?.points ?? [];
   const words = new Set(
     points.map((p) => {
