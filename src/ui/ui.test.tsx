@@ -32,6 +32,12 @@ describe('the pair mark', () => {
     expect(numbers(draw(mark(0.004), null), 'circle', 'cx')).toEqual([200]);
     expect(numbers(draw(mark(-0.002), null), 'circle', 'cx')).toEqual([80]);
   });
+  it('has a whisker from its value less U to its value plus U', () => {
+    const html = draw({ value: 0.001, expandedUncertainty: 0.002 }, null);
+    // 0.001 mm is 20 px here, the middle 120 px.
+    expect(html).toContain('x1="100" x2="180"');
+    expect(draw({ value: 0.001, expandedUncertainty: null }, null)).not.toContain('x1="100"');
+  });
   it('is a hollow ring found and a filled dot left, joined by a stem', () => {
     const html = draw(mark(0.003), mark(0));
     expect(html).toContain('fill="var(--color-sheet)"');
