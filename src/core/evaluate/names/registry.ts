@@ -14,23 +14,12 @@ import { series } from './series';
 import { step } from './step';
 import { stored } from './stored';
 
-/** The heads of names (procedure.md, section 2); called for, since they name one another. */
-const headNamed = (head: string): Head | undefined => {
-  const heads: Record<string, Head> = {
-    instrument,
-    each,
-    point,
-    choice,
-    condition,
-    step,
-    stored,
-    at,
-    series,
-    aggregate,
-    fit,
-  };
-  return Object.hasOwn(heads, head) ? heads[head] : undefined;
-};
+/** The heads of names (procedure.md, section 2); put together when the first name is asked for, since they name one another. */
+let heads: ReadonlyMap<string, Head> | undefined;
+const headNamed = (head: string): Head | undefined =>
+  (heads ??= new Map(
+    Object.entries({ instrument, each, point, choice, condition, step, stored, at, series, aggregate, fit }),
+  )).get(head);
 
 /** What is wrong with a name where it stands in a document; null when something offers it. */
 export function problemWith(doc: ProcedureDocument, name: string, view: View): string | null {

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { documentSchema } from './document';
+import { documentSchema, rule } from './document';
 
 /**
  * The acts of version 2 as they lie in the store. Frozen, and written out here: what an act must hold to be read, and what a member that
@@ -53,11 +53,7 @@ const instrument = z.looseObject({
   stored: z.record(text, z.union([z.number(), z.record(text, z.number())])).default({}),
   adjustmentAllowed: z.boolean(),
   intervalMonths: z.number().nullable(),
-  decisionRule: z
-    .looseObject({ kind: text })
-    .transform((r): Record<string, unknown> => (r.kind === 'guard-band' && r['factor'] === undefined ? { ...r, factor: 1 } : r))
-    .nullable()
-    .default(null),
+  decisionRule: rule.nullable().default(null),
   lastCalibrated: text.nullable(),
 });
 

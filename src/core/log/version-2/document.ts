@@ -16,7 +16,8 @@ const named = z.looseObject({ id: text, title: text });
 const tolerance = z
   .looseObject({})
   .transform((t): Record<string, unknown> => ('terms' in t && t['combine'] === undefined ? { ...t, combine: 'sum' } : t));
-const rule = z
+/** A decision rule; a guard band is as wide as U where nothing is said. */
+export const rule = z
   .looseObject({ kind: text })
   .transform((r): Record<string, unknown> => (r.kind === 'guard-band' && r['factor'] === undefined ? { ...r, factor: 1 } : r));
 const judged = {
