@@ -58,7 +58,6 @@ import {
 import { addProcedure } from '../store/register';
 import { appendAct, loadRun, loadSetUp, nextCertificateNumber } from './run-service';
 import { benchOptions, companionsOf, startRun } from './start-service';
-import { saysTheSame } from './verify-service';
 import { refusalOf } from './fixtures/refusal-of';
 
 const folder = mkdtempSync(join(tmpdir(), 'just-twice-'));
@@ -901,15 +900,6 @@ describe('procedures on the shelf', () => {
     });
     const { state } = await loadRun(run);
     expect(state.plan.map((i) => i.type)).toEqual(['reading', 'judge', 'interval', 'complete']);
-  });
-});
-
-describe('whether two documents say the same', () => {
-  it('lets the age of a certificate move a last digit, and nothing else', () => {
-    expect(saysTheSame({ a: [1, 'x'] }, { a: [1.0001, 'x'] })).toBe(true);
-    expect(saysTheSame({ a: [1, 'x'] }, { a: [1.01, 'x'] })).toBe(false);
-    expect(saysTheSame({ a: [1, 'x'] }, { a: [1, 'y'] })).toBe(false);
-    expect(saysTheSame({ a: 1 }, { a: 1, b: 2 })).toBe(false);
   });
 });
 

@@ -1,7 +1,6 @@
 import { runState } from '../core/acts/fold';
-import { isDeepStrictEqual } from 'node:util';
-import { certificateOf, type IssuedCertificate } from '../core/certificate/certificate';
-import { presentCertificate } from '../core/certificate/version-1';
+import { certificateOf } from '../core/certificate/certificate';
+import { sameResults, saysTheSame, withoutSentences } from '../core/certificate/same-results';
 import { summarizeRun } from '../core/run/run-summary';
 import { pairsOfRun } from '../core/run/run-pairs';
 import { isQuickCheck } from '../core/state/run-state';
@@ -21,8 +20,6 @@ export type Verification = {
   /** Each thing that is not as it should be, in a sentence. */
   faults: string[];
 };
-
-const asStored = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
 
 /**
  * Reads a whole database and checks it against itself: the file, the logs, what is derived from them, and what was issued.
@@ -127,60 +124,4 @@ async function unexplainedDates(db: Database, known: ReadonlyMap<string, KnownDa
         : [`${i.identification} is due on ${due ?? 'no day'} by its last run, on ${i.nextDue ?? 'no day'} by the list.`]),
     ];
   });
-}
-
-/** A last digit that depends on how an old program reckoned: the age of a certificate was once told to the minute, and is to the day now. */
-const shareOfAge = 5e-4;
-
-/** Whether two documents say the same: texts alike, numbers within what the age of a certificate moves them by. */
-export function saysTheSame(computed: unknown, stored: unknown): boolean {
-  const [a, b] = [asStored(computed), asStored(stored)];
-  if (typeof a === 'number' && typeof b === 'number')
-    return Math.abs(a - b) <= shareOfAge * Math.max(Math.abs(a), Math.abs(b), 1e-9);
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return isDeepStrictEqual(a, b);
-  const keys = new Set([...Object.keys(a), ...Object.keys(b)]);
-  return [...keys].every((key) =>
-    saysTheSame((a as Record<string, unknown>)[key] ?? null, (b as Record<string, unknown>)[key] ?? null),
-  );
-}
-
-/** Members of certificates, summaries and histories that are worded: a later program may say the same better. */
-const worded: ReadonlySet<string> = new Set([
-  'title',
-  'what',
-  'point',
-  'sweep',
-  'series',
-  'of',
-  'result',
-  'limitWords',
-  'limits',
-  'why',
-  'reason',
-  'skipped',
-  'remarks',
-  'limitsFrom',
-  'asLeftStatement',
-  'decisionRule',
-  'coverageStatement',
-]);
-
-/** Results, identities and dates, without their sentences: of an incomplete set, that it is one. */
-const withoutSentences = (derived: unknown): unknown =>
-  JSON.parse(
-    JSON.stringify(derived ?? null, (key, value: unknown) => {
-      if (key === 'incomplete') return value !== null;
-      return worded.has(key) && (typeof value === 'string' || isSentences(value)) ? undefined : value;
-    }),
-  );
-const isSentences = (value: unknown): boolean => Array.isArray(value) && value.every((v) => typeof v === 'string');
-
-/** Whether the log gives what was issued: results, identities and dates. Of a certificate of version 1 its results are compared. */
-export function sameResults(computed: IssuedCertificate, issued: IssuedCertificate): boolean {
-  if (issued.version === 2) return saysTheSame(withoutSentences(computed), withoutSentences(issued));
-  const [a, b] = [presentCertificate(computed), presentCertificate(issued)];
-  return saysTheSame(
-    [a.tables[0]?.rows, a.asFound.verdict, a.asLeft?.verdict],
-    [b.tables[0]?.rows, b.asFound.verdict, b.asLeft?.verdict],
-  );
 }
