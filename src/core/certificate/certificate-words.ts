@@ -1,6 +1,7 @@
 import type { DecisionRule } from '../conformity/conformity-schema';
 import type { Verdict } from '../conformity/decide';
 import { plainDecimal } from '../quantity/rounding';
+import { withMinus } from '../run/shown-value';
 
 const verdictInWords: Record<Verdict, string> = {
   pass: 'pass',
@@ -11,6 +12,14 @@ const verdictInWords: Record<Verdict, string> = {
 };
 
 export const verdictWords = (verdict: Verdict): string => verdictInWords[verdict];
+
+/** What an adjustment stored, as a record prints it. @example storedWords([{ title: 'Offset', before: '-0.5 K', after: '0 K' }]) // 'Offset −0.5 K before, 0 K after' */
+export const storedWords = (stored: readonly { title: string; before: string; after: string }[]): string =>
+  stored
+    .map(({ title, before, after }) =>
+      before ? `${title} ${withMinus(before)} before, ${withMinus(after)} after` : `${title} ${withMinus(after)}`,
+    )
+    .join('; ');
 
 /** A decision rule as a certificate states it. */
 export function ruleStatement(rule: DecisionRule | undefined): string {

@@ -1,5 +1,6 @@
 import { doneAt, type Logged } from '../state/logged';
 import { kindOfSet } from '../evaluate/evaluate';
+import { withMinus } from './shown-value';
 import { isMove } from '../document/declarations';
 import { stepSaid } from '../steps/registry';
 import { proposedFromHeld } from './adjustment-advice';
@@ -111,7 +112,7 @@ function outcomePoints(state: RunState): string[] {
       const { [s.id]: proposed } = proposedFromHeld(state, a.set, a.id, a.each ?? null, { [s.id]: stored.before ?? '' });
       const differs = proposed !== undefined && Number(proposed) !== asNumber(stored.after);
       return [
-        ...(differs ? [`${doc!.title}, ${s.title}: set to ${stored.after}, proposed was ${proposed}`] : []),
+        ...(differs ? [`${doc!.title}, ${s.title}: set to ${withMinus(stored.after)}, proposed was ${withMinus(proposed)}`] : []),
         ...(stored.readBack === undefined && !isMove(doc!, s.id) ? [`${doc!.title}, ${s.title}: was not read back`] : []),
       ];
     });

@@ -10,6 +10,9 @@ export const inShownUnit = (value: number, unit: string, shownIn: string): numbe
 export const differenceInShownUnit = (value: number, unit: string, shownIn: string): number =>
   unit === shownIn ? value : convertDifference(value, unit, shownIn);
 
+/** A typed number with a minus of its own width. @example withMinus('-0.5 K') // '−0.5 K' */
+export const withMinus = (text: string): string => text.replace(/^-/, '−');
+
 /** A number with its unit, printed. @example withPrintedUnit('0.25', '%') // '0.25 %' */
 export const withPrintedUnit = (text: string, unit: string): string => {
   const printed = printedUnit(unit);

@@ -1,7 +1,7 @@
 import pdfmake from 'pdfmake';
 import type { Column, Content, TableCell } from 'pdfmake/interfaces';
 import type { Certificate, CertificateSet, IssuedCertificate } from '../../core/certificate/certificate';
-import { verdictWords } from '../../core/certificate/certificate-words';
+import { storedWords, verdictWords } from '../../core/certificate/certificate-words';
 import { presentCertificate } from '../../core/certificate/version-1';
 import { joined, resultTable } from './result-table';
 import { brick, faces, ink, isFace, printed, rule, set, soft } from './type';
@@ -162,9 +162,7 @@ function wordsOf(c: Certificate): Facts {
       `${c.procedure.title}, ${c.procedure.id} revision ${c.procedure.revision} (${c.procedure.sources.join('; ')}).`,
     ],
     ...c.adjustments.map((a): Facts[number] => {
-      const stored = a.stored
-        .map((v) => (v.before ? `${v.title} ${v.before} before, ${v.after} after` : `${v.title} ${v.after}`))
-        .join('; ');
+      const stored = storedWords(a.stored);
       return ['Adjustment', `${a.title} on ${a.at}${stored ? `: ${printed(stored)}` : ''}.${a.note ? ` ${a.note}` : ''}`];
     }),
     ['Uncertainty', c.coverageStatement],

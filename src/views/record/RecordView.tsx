@@ -6,6 +6,7 @@ import { clockWords, doneLater } from './clock-words';
 import { FileDown, FileText } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { withReview, type IssuedCertificate } from '../../core/certificate/certificate';
+import { storedWords } from '../../core/certificate/certificate-words';
 import { presentCertificate } from '../../core/certificate/version-1';
 import { momentIn } from '../../core/quantity/day-in-zone';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
@@ -112,7 +113,7 @@ export const RecordView = guarded(function RecordView({
         ['Decision rule', certificate.decisionRule],
         ...certificate.adjustments.map((a): [string, string] => [
           'Adjustment',
-          `${a.title}${a.stored.length ? `: ${a.stored.map((v) => (v.before ? `${v.title} ${v.before} before, ${v.after} after` : `${v.title} ${v.after}`)).join('; ')}` : ''}`,
+          [a.title, storedWords(a.stored)].filter(Boolean).join(': '),
         ]),
         ['Next calibration', `${certificate.next.date}: ${certificate.next.reason}`],
         ...(state.setUp ? [setUpFact(state.setUp)] : []),
