@@ -14,7 +14,7 @@ export function VerdictWord({ verdict, short = false }: { verdict: Verdict | nul
   if (!verdict)
     return (
       <span className="inline-flex items-center gap-1.5 align-bottom text-soft">
-        <CircleDashed size={16} aria-hidden /> open
+        <CircleDashed size={16} aria-hidden /> not judged
       </span>
     );
   const { words, short: brief, tone, Icon } = looks[verdict];

@@ -107,7 +107,7 @@ describe('words and signs', () => {
     ['conditional-fail', 'conditional fail'],
     ['fail', 'fail'],
     ['not-determined', 'not determined'],
-    [null, 'open'],
+    [null, 'not judged'],
   ] as const)('a verdict of %s has a sign and the words "%s"', (verdict, words) => {
     const html = renderToStaticMarkup(<VerdictWord verdict={verdict} />);
     expect(html).toContain(words);

@@ -108,7 +108,7 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
 
 /** What to do where the readings of a set give no results at all. */
 export const notWorkedOut = (fault: string): string =>
-  `The results cannot be worked out: ${fault} Strike out what is wrong and read it again; where the start was wrong, break the run off and start anew.`;
+  `As a whole these readings cannot be worked out: ${fault} Strike out what is wrong and read it again; where the start was wrong, break the run off and start anew.`;
 
 /** Why no adjustment is wanted: nothing is outside, what is outside none of them mends, or something is not determined. */
 function whyNone(outlooks: readonly AdjustmentOutlook[], failures: readonly Failure[]): string {

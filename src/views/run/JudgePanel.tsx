@@ -108,7 +108,12 @@ export function JudgePanel({ set }: { set: string }) {
           <span className="key">1</span> {titleOf(proposed)}
         </button>
         {others.map((c, i) => (
-          <button key={`${c.adjustment}|${c.each}`} type="button" className="button !justify-start" onClick={() => choose(i + 1)}>
+          <button
+            key={`${c.adjustment}|${c.each}`}
+            type="button"
+            className="button !justify-start text-left"
+            onClick={() => choose(i + 1)}
+          >
             <span className="key">{i + 2}</span> {titleOf(c)} all the same
           </button>
         ))}

@@ -48,7 +48,7 @@ function Standing({ state, set }: { state: RunState; set: string }) {
   const isSmall = state.readings.length <= manyReadings;
   if (!isComplete && !isSmall) return null;
   const fault = faultIn(state, set);
-  if (fault) return <p className="fault mt-2">The results cannot be worked out: {fault}</p>;
+  if (fault) return <p className="fault mt-2">As a whole these readings cannot be worked out: {fault}</p>;
   const { sentence, kind } = diagnose(state, set);
   const inForce = state.procedure.conditions.flatMap((c) => {
     const last = [...state.conditions].reverse().find((r) => r.id === c.id && r.set === set);

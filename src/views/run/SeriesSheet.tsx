@@ -62,7 +62,9 @@ export function SeriesSheet(props: Props) {
       : points.some((p) => p.nominal !== undefined)
         ? 'Point'
         : 'Position';
-  const judged = results.find(isJudged);
+  // Where no limits were chosen nothing is judged: the first result tells.
+  const first = firstResult(state, at, layout.rows, results);
+  const judged = first && !first.limits && !first.verdict ? undefined : results.find(isJudged);
   const head = (
     <thead className={isLong ? 'sticky top-0 z-10 bg-paper' : ''}>
       <tr className="border-y border-rule-strong [&>th]:px-2 [&>th]:py-1.5 [&>th]:text-right">
@@ -123,6 +125,15 @@ export function SeriesSheet(props: Props) {
       <tbody>{layout.rows.map(row)}</tbody>
     </table>
   );
+}
+
+/** The first result of a sheet that is worked out; undefined as long as there is none. */
+function firstResult(state: RunState, at: Place, rows: readonly SheetRow[], results: readonly ResultDocument[]) {
+  const judged = results.filter(isJudged);
+  for (const { point, sweep } of rows.slice(0, fewRows)) {
+    const [found] = Object.values(pointIn(state, { ...at, point, ...(sweep === null ? {} : { sweep }) }, judged) ?? {});
+    if (found) return found;
+  }
 }
 
 const withUnit = (title: string, unit: string): string => {
