@@ -1,4 +1,5 @@
 import js from '@eslint/js';
+import astro from 'eslint-plugin-astro';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
@@ -73,9 +74,10 @@ const coreOrder = coreRooms.map((room, i) => ({
 }));
 
 export default tseslint.config(
-  { ignores: ['dist', '.astro', 'node_modules', 'data', 'demo-data', 'test-results', 'src/**/*.astro'] },
+  { ignores: ['dist', '.astro', 'node_modules', 'data', 'demo-data', 'test-results'] },
   js.configs.recommended,
   ...tseslint.configs.strict,
+  ...astro.configs.recommended,
   {
     plugins: { 'react-hooks': reactHooks },
     rules: {
@@ -111,6 +113,7 @@ export default tseslint.config(
     rules: rooms(['store', 'service', 'pages', 'cli'], 'A view knows the core and shared parts; data comes in through its page.'),
   },
   { files: ['src/pages/**'], rules: rooms(['store'], 'A page or endpoint asks a service.') },
+  { files: ['src/layouts/**'], rules: rooms(['store', 'pages'], 'A frame of pages asks a service.') },
   {
     files: ['src/core/**'],
     ignores: ['src/core/**/*.test.ts', 'src/core/**/fixtures/**'],
