@@ -63,6 +63,10 @@ export async function logDigest(db: Database, runId: string, upTo: number): Prom
   return digestOfRows(rows.map((row) => [0, 1, 2, 3, 4, 5].map((i) => row[i] ?? null)));
 }
 
+/** The same of entries as their columns lie in the store. */
+export const digestOfStored = (rows: readonly Record<string, unknown>[]): string =>
+  digestOfRows(rows.map((r) => [r.sequence, r.at, r.person, r.act, r.clock ?? null, r.done ?? null]));
+
 /** The same of entries that are on their way into the store. */
 export const digestOfNew = (entries: readonly RecordedEvent[]): string =>
   digestOfRows(
