@@ -23,7 +23,7 @@ export type SimulationOptions = {
   purpose?: 'calibration' | 'quick';
   /** Where to stop, for a run that is still on the bench. */
   isEnough?: (state: RunState) => boolean;
-  /** Given the event that finishes the run, with its certificate. */
+  /** The event that finished the run, with its certificate; given the state after it. */
   issued: (state: RunState, event: RecordedEvent, before: readonly RecordedEvent[]) => RecordedEvent;
 };
 
@@ -82,9 +82,10 @@ class PlayedRun {
       return this.record(person, { ...given, confirmed: true, reason: 'Read twice: it shows this' }, at);
     if (refusal) throw new Error(`The simulated run was refused (${entry.type}): ${refusal.message}`);
     const bare: RecordedEvent = { sequence: this.events.length + 1, at, person, act: whole };
-    const event = whole.type === 'run-completed' ? this.options.issued(this.state, bare, this.events) : bare;
+    const after = withEvent(this.state, bare);
+    const event = whole.type === 'run-completed' ? this.options.issued(after, bare, this.events) : bare;
     this.events.push(event);
-    this.state = withEvent(this.state, event);
+    this.state = event === bare ? after : withEvent(after, event);
     if (whole.type === 'adjusted')
       this.truth.adjusted(whole.id, Object.fromEntries(Object.entries(whole.stored).map(([id, s]) => [id, Number(s.after)])));
   }

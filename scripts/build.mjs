@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
 import { run } from './install.mjs';
 
 const sources = ['src', 'demo', 'public', 'astro.config.mjs'];
@@ -25,6 +26,17 @@ function digest() {
   for (const [path, { version }] of Object.entries(JSON.parse(readFileSync('package-lock.json', 'utf8')).packages))
     if (path) hash.update(`${path} ${version}\n`);
   return hash.digest('hex');
+}
+
+/** Packs what browsers load, once and tightly, beside each file; fonts and pictures are packed already. */
+function pack(folder) {
+  for (const file of filesIn(folder).filter((f) => /\.(js|css|html|svg|json|txt|webmanifest)$/.test(f))) {
+    const text = readFileSync(file);
+    if (text.length < 1400) continue;
+    const params = { [constants.BROTLI_PARAM_QUALITY]: 11, [constants.BROTLI_PARAM_SIZE_HINT]: text.length };
+    writeFileSync(`${file}.br`, brotliCompressSync(text, { params }));
+    writeFileSync(`${file}.gz`, gzipSync(text, { level: 9 }));
+  }
 }
 
 export const isBuilt = () => existsSync(stamp) && existsSync('dist/serve.mjs') && readFileSync(stamp, 'utf8') === digest();
@@ -58,6 +70,7 @@ export function build() {
     ],
     'The server could not be built; the message above says where.',
   );
+  pack('dist/client');
   writeFileSync(stamp, digest());
 }
 

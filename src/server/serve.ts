@@ -75,6 +75,9 @@ export async function serve(wishes: Wishes): Promise<void> {
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void stop(signal));
   process.on('disconnect', () => void stop('the program that started it ended'));
   log.info({ address, database: file ?? 'remote' }, 'serving');
+  // What is derived and missing is made anew while people work.
+  const { deriveAll } = await import('../service/derived-service');
+  deriveAll(db, () => stopping).catch((error: unknown) => log.warn({ err: error }, 'what is derived could not be made anew'));
   console.log(`Just Twice is at ${address}  (stop it with Ctrl+C)`);
 }
 

@@ -13,6 +13,7 @@ import { quickBoard } from './quick-service';
 
 const dueWithinDays = 60;
 const standardNoticeDays = 90;
+const mostChecks = 24;
 
 /** What lies on the bench: one instrument, or several in one set-up; each number of readings is that of all of them. */
 function onTheBench(address: string, states: RunState[], now: string) {
@@ -44,13 +45,14 @@ function onTheBench(address: string, states: RunState[], now: string) {
 export async function benchBoard(now = new Date().toISOString()) {
   const db = await database();
   const day = await today(now);
-  const [quick, open, unreviewed, due, counts, standards, people, laboratory] = await Promise.all([
-    quickBoard(now),
+  const [quick, open, unreviewed, due, counts, standards, hasStandards, people, laboratory] = await Promise.all([
+    quickBoard(now, mostChecks),
     log.openRuns(db),
     log.unreviewedRuns(db),
     register.dueInstruments(db, format(addDays(parseISO(day), dueWithinDays), 'yyyy-MM-dd'), 12),
     register.countInstruments(db, day),
-    register.listStandards(db),
+    register.standardsDue(db, format(addDays(parseISO(day), standardNoticeDays), 'yyyy-MM-dd')),
+    register.hasStandards(db),
     register.listPeople(db),
     register.readLaboratory(db),
   ]);
@@ -97,7 +99,7 @@ export async function benchBoard(now = new Date().toISOString()) {
     begun: {
       laboratory: (laboratory?.name ?? '') !== '',
       people: people.length > 0,
-      standards: standards.length > 0,
+      standards: hasStandards,
       instruments: counts.total > 0,
     },
   };

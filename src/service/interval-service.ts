@@ -16,7 +16,7 @@ import { summarizeRun } from '../core/run/run-summary';
 import { database, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
-import { eventsOfRuns } from '../store/run-log';
+import { eventsOfRun } from '../store/run-log';
 import { laboratoryZone, today } from './laboratory-time';
 import { proceduresFor } from './procedure-library';
 import { ServiceError } from './service-error';
@@ -57,12 +57,12 @@ const bareVisit = (row: intervals.CalibrationRow, zone: string): Visit =>
 /** The values of some runs; those finished before they were kept are worked out from their logs, and kept. */
 export async function valuesOf(db: Database, runs: readonly string[]): Promise<Map<string, RunPairs>> {
   const kept = await intervals.pairsOfRuns(db, runs);
-  const missing = [...kept].flatMap(([id, pairs]) => (pairs === null ? [id] : []));
-  const logs = await eventsOfRuns(db, missing);
-  for (const id of missing) {
-    const pairs = pairsOfRun(runState(logs.get(id)!));
-    kept.set(id, pairs);
-    await intervals.keepPairs(db, id, pairs);
+  for (const [id, pairs] of kept) {
+    if (pairs !== null) continue;
+    // One log at a time: there may be thousands.
+    const found = pairsOfRun(runState(await eventsOfRun(db, id)));
+    kept.set(id, found);
+    await intervals.keepPairs(db, id, found);
   }
   return kept as Map<string, RunPairs>;
 }

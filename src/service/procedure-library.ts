@@ -21,21 +21,17 @@ export type LibraryEntry = Revision & {
   /** Its revisions, newest first. */ revisions: number[];
 };
 
-/** A revision never changes, so what was read and recomputed once stays. */
-const read = new Map<string, Revision>();
-const planned = new Map<string, Pick<LibraryEntry, 'plan' | 'examples' | 'fault'>>();
-const most = 200;
+/** A revision never changes, so what was read and recomputed once stays with it. */
+const read = new WeakMap<ProcedureRow, Revision>();
+const planned = new WeakMap<ProcedureRow, Pick<LibraryEntry, 'plan' | 'examples' | 'fault'>>();
 
 const keyOf = (row: ProcedureRow): string => `${row.id}@${row.revision}`;
 
-function remembered<T>(memo: Map<string, T>, row: ProcedureRow, work: () => T): T {
-  const source = JSON.stringify(row.document);
-  const key = `${keyOf(row)}${source.length}`;
-  const known = memo.get(key);
+function remembered<T>(memo: WeakMap<ProcedureRow, T>, row: ProcedureRow, work: () => T): T {
+  const known = memo.get(row);
   if (known) return known;
   const made = work();
-  if (memo.size >= most) memo.delete(memo.keys().next().value!);
-  memo.set(key, made);
+  memo.set(row, made);
   return made;
 }
 
@@ -71,14 +67,18 @@ const planOf = (row: ProcedureRow) =>
     }
   });
 
-/** The documents of these rows as far as they can be read: a bad one is logged, and breaks no list. */
+const unreadable = new WeakSet<ProcedureRow>();
+
+/** The documents of these rows as far as they can be read: a bad one is logged, once, and breaks no list. */
 const readable = (rows: readonly ProcedureRow[]): ProcedureRow[] =>
   rows.filter((row) => {
+    if (unreadable.has(row)) return false;
     try {
       revisionOf(row);
       return true;
     } catch (error) {
       if (!(error instanceof DocumentError)) throw error;
+      unreadable.add(row);
       log.warn({ procedure: keyOf(row), fault: error.message, path: error.path }, 'a procedure on the shelf cannot be read');
       return false;
     }

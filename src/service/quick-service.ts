@@ -1,13 +1,15 @@
-import { addDays, addHours, parseISO } from 'date-fns';
-import type { ChecksPage, QuickBoard, QuickStart } from '../core/interval/checks-page';
+import { format, parseISO, subDays, subHours } from 'date-fns';
+import type { ChecksPage, QuickBoard, QuickDue, QuickStart } from '../core/interval/checks-page';
 import { checkStanding } from '../core/interval/quick-checks';
 import { quickRoles } from '../core/plan/quick-set';
 import { codeIn } from '../core/register/label-code';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { database, type Database } from '../store/database';
-import * as intervals from '../store/intervals';
 import * as register from '../store/register';
-import { openRunOf, openRuns } from '../store/run-log';
+import { openRunOf } from '../store/run-log';
+import * as standings from '../store/standings';
+import type { StandingLine, WantedBy } from '../store/standings';
+import { deriveStandings } from './derived-service';
 import { chartsOf, Histories, quickProcedure, rulingChart } from './interval-service';
 import { benchOptions } from './start-service';
 import { laboratoryZone, today } from './laboratory-time';
@@ -17,65 +19,48 @@ import { ServiceError } from './service-error';
 const howOften = ({ every, unit }: NonNullable<ProcedureDocument['quick']>): string =>
   every === 1 ? (unit === 'days' ? 'each day' : 'each hour') : `every ${every} ${unit}`;
 
-/** Whether a check is wanted: no day, or as many hours, went by without one. */
-function isWanted(
-  { every, unit }: NonNullable<ProcedureDocument['quick']>,
-  last: string | null,
-  now: string,
-  zone: string,
-): boolean {
-  if (last === null) return true;
-  if (unit === 'hours') return addHours(new Date(last), every) <= new Date(now);
-  return addDays(parseISO(dayIn(last, zone)), every) <= parseISO(dayIn(now, zone));
-}
+/** Up to which day, or time, the last check was made where another is wanted: no day, or as many hours, went by without one. */
+const wantedBy = (kind: string, { every, unit }: NonNullable<ProcedureDocument['quick']>, now: string, day: string): WantedBy =>
+  unit === 'hours'
+    ? { kind, at: subHours(new Date(now), every).toISOString() }
+    : { kind, day: format(subDays(parseISO(day), every), 'yyyy-MM-dd') };
 
-/** Quick checks that are wanted today, and those whose latest rings. */
-export async function quickBoard(now = new Date().toISOString()): Promise<QuickBoard> {
+/** Lines of what rings: who looks at more has other worries. */
+const mostRinging = 50;
+
+/**
+ * Quick checks that are wanted today, and those whose latest rings.
+ * @param most how many lines of what is wanted
+ */
+export async function quickBoard(now = new Date().toISOString(), most = 200): Promise<QuickBoard> {
   const db = await database();
-  const [inUse, latest, zone, open] = await Promise.all([
-    intervals.instrumentsInUse(db),
-    intervals.latestQuickRuns(db),
-    laboratoryZone(),
-    openRuns(db),
+  const isPending = await deriveStandings(db);
+  const day = await today(now);
+  const quick = new Map<string, ProcedureDocument['quick']>();
+  for (const kind of await register.kindsInUse(db)) {
+    const procedure = await quickProcedure(kind);
+    if (procedure) quick.set(kind, procedure.quick);
+  }
+  const asked = [...quick].flatMap(([kind, often]) => (often ? [wantedBy(kind, often, now, day)] : []));
+  const [ringing, counts, wanted] = await Promise.all([
+    standings.ringingChecks(db, [...quick.keys()], mostRinging),
+    Promise.all(asked.map((by) => standings.countWanted(db, by))),
+    Promise.all(asked.map((by) => standings.wantedChecks(db, by, most))),
   ]);
-  const kinds = new Map<string, ProcedureDocument | undefined>();
-  for (const kind of new Set(inUse.map((i) => i.kind))) kinds.set(kind, await quickProcedure(kind));
-  // What lies on the bench is being looked at anyway.
-  const onBench = new Set(open.map((r) => r.instrumentId));
-  const checked = inUse.filter((i) => kinds.get(i.kind) && !onBench.has(i.id));
-  const withChecks = checked.filter((i) => latest.has(i.id));
-  const renewed = new Map<string, string>();
-  for (const row of await intervals.calibrationsOf(
-    db,
-    withChecks.map((i) => i.id),
-  ))
-    if (row.summary?.adjusted) renewed.set(row.instrumentId, dayIn(row.finishedAt, zone));
-  const charts = await chartsOf(db, withChecks, (id) => renewed.get(id));
-  const lines = checked.map((i) => {
-    const often = kinds.get(i.kind)!.quick;
-    const last = latest.get(i.id) ?? null;
-    const { id, identification, designation, place } = i;
-    const standing = checkStanding(rulingChart(charts.get(id) ?? new Map()));
-    // A calibration since then has answered what rang.
-    const isAnswered = last !== null && (i.lastCalibrated ?? '') > dayIn(last, zone);
-    return {
-      // Where it was never calibrated there is nothing yet to be watched.
-      wanted: often !== undefined && i.lastCalibrated !== null && isWanted(often, last, now, zone),
-      line: {
-        id,
-        identification,
-        designation,
-        place,
-        last: last && dayIn(last, zone),
-        how: often ? howOften(often) : 'when asked for',
-        standing,
-      },
-      rings: standing.state === 'rings' && !isAnswered,
-    };
-  });
+  const lineOf = ({ id, identification, designation, place, kind, lastDay, standing }: StandingLine): QuickDue => {
+    const often = quick.get(kind);
+    const how = often ? howOften(often) : 'when asked for';
+    return { id, identification, designation, place, last: lastDay, how, standing: standing ?? { state: 'none' } };
+  };
+  const first = wanted
+    .flat()
+    .sort((a, b) => (a.nextDue ?? '').localeCompare(b.nextDue ?? '') || a.identification.localeCompare(b.identification))
+    .slice(0, most);
   return {
-    wanted: lines.filter((l) => l.wanted && !l.rings).map((l) => l.line),
-    ringing: lines.filter((l) => l.rings).map((l) => l.line),
+    wanted: first.map(lineOf),
+    more: counts.reduce((sum, n) => sum + n, 0) - first.length,
+    ringing: ringing.map(lineOf),
+    isPending,
   };
 }
 

@@ -4,6 +4,6 @@ import { ServiceError } from './service-error';
 
 /** Whoever acts is a person of the laboratory. */
 export async function requirePerson(db: Database, person: string): Promise<void> {
-  if (!(await register.listPeople(db)).some((p) => p.name === person))
+  if (!(await register.isPerson(db, person)))
     throw new ServiceError(422, 'Say who is at the bench: choose your name at the top of the page.', ['person']);
 }

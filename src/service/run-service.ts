@@ -19,6 +19,7 @@ import { proposalsAtFinish } from './interval-service';
 import { certificateHead } from './register-service';
 import { clockMark, clockSetBy } from './server-clock';
 import { timeAhead } from './clock-service';
+import { LeastUsed } from './least-used';
 import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
 import type { AppendRequest } from './run-request-schema';
@@ -78,13 +79,15 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
       ...(act.outOfUse ? { instrument: { id: state.instrument.id, state: 'out-of-use' as const } } : {}),
     };
   if (act.type === 'run-reviewed') return { run: { isReviewed: true } };
-  if (act.type === 'run-returned') return { run: { status: 'open', finishedAt: null } };
+  if (act.type === 'run-returned')
+    return { run: { status: 'open', finishedAt: null }, check: { instrument: state.instrument.id, at: null } };
   if (act.type !== 'run-completed') return {};
   const ended = { status: 'finished' as const, finishedAt: now, summary: summarizeRun(state), pairs: pairsOfRun(state) };
   // A quick check says how things are: it changes no date, and has no certificate to be signed.
-  if (isQuickCheck(state)) return { run: { ...ended, isReviewed: true } };
+  if (isQuickCheck(state)) return { run: { ...ended, isReviewed: true }, check: { instrument: state.instrument.id, at: now } };
   return {
     run: { ...ended, certificate: act.certificate },
+    check: { instrument: state.instrument.id, at: null },
     instrument: {
       id: state.instrument.id,
       lastCalibrated: dayIn(now, state.timeZone),
@@ -94,10 +97,10 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
   };
 }
 
-/** The event that finishes a run, with its certificate as issued and the digest of it. The state that is given must not be used again. */
+/** The event that finished a run, with its certificate as issued and the digest of it. @param state after the event */
 export function withIssued(state: RunState, event: RecordedEvent, head: Laboratory, digestOfLog?: string): RecordedEvent {
   if (event.act.type !== 'run-completed' || isQuickCheck(state)) return event;
-  const content = JSON.parse(JSON.stringify(certificateOf(withEvent(state, event), head))) as Record<string, unknown>;
+  const content = JSON.parse(JSON.stringify(certificateOf(state, head))) as Record<string, unknown>;
   return {
     ...event,
     act: {
@@ -119,7 +122,7 @@ export async function appendAct(runId: string, request: AppendRequest, now = new
 }
 
 async function appendAlone(db: Database, runId: string, request: AppendRequest, now: string): Promise<Appended> {
-  const { events, state } = await loadRun(runId);
+  const { state, last } = await keptOrRead(db, runId);
   const known = await log.eventByKey(db, runId, request.idempotencyKey);
   if (known) {
     if (isSameAct(known, request)) return { event: known, repeated: true };
@@ -130,11 +133,13 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
       { recorded: known },
     );
   }
-  if (request.expectedSequence !== state.sequence) throw conflict(events.filter((e) => e.sequence > request.expectedSequence));
+  if (request.expectedSequence !== state.sequence)
+    throw conflict(await log.eventsAfterEntry(db, runId, request.expectedSequence));
   await requirePerson(db, request.person);
-  const done = isServersDate(request.act) ? undefined : honestDone(request.done, events, now);
+  const done = isServersDate(request.act) ? undefined : honestDone(request.done, last, now);
   const at = doneAt({ at: now, ...(done ? { done } : {}) });
-  const wanted = asked(request.act, await nextCertificateNumber(db, now, state.timeZone));
+  const wanted =
+    request.act.type === 'run-completed' ? asked(request.act, await nextCertificateNumber(db, now, state.timeZone)) : request.act;
   const act = await advised(state, planned(state, wanted), dayIn(at, state.timeZone));
   const refusal = admit(state, act, request.person, at);
   if (refusal)
@@ -149,7 +154,7 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
       `${state.instrument.identification} is on the bench again. Finish that run before this one goes back.`,
       ['act'],
     );
-  const clock = clockMark(events.at(-1), now, clockSetBy());
+  const clock = clockMark(last, now, clockSetBy());
   const bare: RecordedEvent = {
     sequence: state.sequence + 1,
     at: now,
@@ -158,23 +163,48 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
     ...(done ? { done } : {}),
     ...(clock ? { clock } : {}),
   };
+  // The state is carried on by the event: should it not be recorded, it is read again.
+  const carried = keptStates(db);
+  carried.delete(runId);
+  const after = withEvent(state, bare);
   const event =
     act.type === 'run-completed'
-      ? withIssued(runState(events), bare, await certificateHead(), await log.logDigest(db, runId, state.sequence))
+      ? withIssued(after, bare, await certificateHead(), await log.logDigest(db, runId, last.sequence))
       : bare;
-  const change = changeFor(withEvent(state, event), act, now);
+  const change = changeFor(after, act, now);
   await log.appendEvent(
     db,
     runId,
     { ...event, idempotencyKey: request.idempotencyKey },
     act.type === 'run-returned' ? { ...change, instrument: await datesBefore(db, runId, state.instrument.id) } : change,
   );
+  if (!change.run) carried.set(runId, { state: after, last: event });
   return { event, repeated: false };
 }
 
+/** A run as the last entry left it. */
+type Carried = { state: RunState; last: RecordedEvent };
+
+/** States of runs that are being worked on, so that an entry costs the same however long the log is. */
+const carriedIn = new WeakMap<Database, LeastUsed<Carried>>();
+const mostCarried = 48;
+
+function keptStates(db: Database): LeastUsed<Carried> {
+  const known = carriedIn.get(db) ?? new LeastUsed<Carried>(mostCarried);
+  carriedIn.set(db, known);
+  return known;
+}
+
+/** A run as it stands: carried on from the entry before, where the store has no later one; else folded from its log. */
+async function keptOrRead(db: Database, runId: string): Promise<Carried> {
+  const carried = keptStates(db).get(runId);
+  if (carried && (await log.lastSequence(db, runId)) === carried.last.sequence) return carried;
+  const { events, state } = await loadRun(runId);
+  return { state, last: events.at(-1)! };
+}
+
 /** What is the server's part of an act is not taken from a request: the number and content of a certificate. Two benches cannot choose the same number. */
-function asked(act: Act, certificate: string): Act {
-  if (act.type !== 'run-completed') return act;
+function asked(act: Extract<Act, { type: 'run-completed' }>, certificate: string): Act {
   const { issued: _issued, ...rest } = act;
   return { ...rest, certificate };
 }
@@ -207,19 +237,18 @@ const isServersDate = (act: Act): boolean => ['run-completed', 'run-reviewed', '
  * The bench's word on when something was done, kept within what can be: after what came before it in the log and after the last answer
  * that it had, not after now.
  */
-function honestDone(done: AppendRequest['done'], events: readonly RecordedEvent[], now: string): AppendRequest['done'] {
+function honestDone(done: AppendRequest['done'], last: RecordedEvent, now: string): AppendRequest['done'] {
   if (!done) return undefined;
   const said = Date.parse(done.at) - 1000 * done.ahead;
-  const earliest = Math.max(Date.parse(doneAt(events.at(-1)!)), done.contact ? Date.parse(done.contact) : -Infinity);
+  const earliest = Math.max(Date.parse(doneAt(last)), done.contact ? Date.parse(done.contact) : -Infinity);
   const within = Math.min(Math.max(said, Math.min(earliest, Date.parse(now))), Date.parse(now));
   return within === said ? done : { ...done, ahead: (Date.parse(done.at) - within) / 1000 };
 }
 
-/** What was recorded in a run after an entry; nothing is read where nothing was. @throws ServiceError 422 for a number that is none */
+/** What was recorded in a run after an entry. @throws ServiceError 422 for a number that is none */
 export async function eventsAfter(runId: string, after: string): Promise<RecordedEvent[]> {
   if (!/^\d{1,9}$/.test(after)) throw new ServiceError(422, 'Say after which entry: a whole number.', ['after']);
-  const last = await log.lastSequence(await database(), runId);
-  return last !== null && last <= Number(after) ? [] : (await loadRun(runId)).events.filter((e) => e.sequence > Number(after));
+  return log.eventsAfterEntry(await database(), runId, Number(after));
 }
 
 /** Whether a request repeats what is recorded under its key; what the server adds to an act is not the client's. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { certificateOf } from '../core/certificate/certificate';
 import { TestBench } from '../core/run/fixtures/bench';
-import { sameResults } from './verify-service';
+import { sameResults } from '../core/certificate/same-results';
 
 const issued = certificateOf(TestBench.micrometer().playTo('end').state, { name: 'Room', address: '' });
 /** The same, with one thing in it other than it was. */

@@ -105,15 +105,14 @@ export async function quickRuns(db: Database, instrumentIds: readonly string[]):
   return rows.map((r) => ({ ...r, finishedAt: r.finishedAt! }));
 }
 
-/** When each instrument was last checked quickly. */
-export async function latestQuickRuns(db: Database): Promise<Map<string, string>> {
-  const rows = await db
-    .select({ id: runs.instrumentId, at: sql<string>`max(${runs.finishedAt})` })
-    .from(runs)
-    .where(and(eq(runs.purpose, 'quick'), eq(runs.status, 'finished')))
-    .groupBy(runs.instrumentId);
-  return new Map(rows.map((r) => [r.id, r.at]));
-}
+/** When an instrument was last checked quickly; null where it never was. */
+export const latestQuickRun = async (db: Database, instrumentId: string): Promise<string | null> =>
+  (
+    await db
+      .select({ at: sql<string | null>`max(${runs.finishedAt})` })
+      .from(runs)
+      .where(and(eq(runs.purpose, 'quick'), eq(runs.status, 'finished'), eq(runs.instrumentId, instrumentId)))
+  )[0]?.at ?? null;
 
 export type UseCountRow = { instrumentId: string; day: string; count: number };
 

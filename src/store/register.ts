@@ -1,7 +1,8 @@
 import type { like } from 'drizzle-orm';
-import { and, asc, count, desc, eq, gte, isNotNull, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gte, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { StandardDocument } from '../core/standard/standard-schema';
 import { writing, type Database } from './database';
+import { standingsAnew } from './standings';
 import { facts, formerCertificates, instruments, laboratory, people, procedures, runs, runStandards, standards } from './schema';
 
 export type InstrumentRow = typeof instruments.$inferSelect;
@@ -93,25 +94,60 @@ export const allInstruments = (db: Database, kind?: string): Promise<InstrumentR
 export const instrumentsOfKind = (db: Database, kind: string): Promise<InstrumentRow[]> =>
   db.select().from(instruments).where(eq(instruments.kind, kind)).orderBy(asc(instruments.nextDue)).limit(200);
 
+/** Kinds of which an instrument is in use. */
+export const kindsInUse = async (db: Database): Promise<string[]> =>
+  (await db.selectDistinct({ kind: instruments.kind }).from(instruments).where(eq(instruments.state, 'in-use'))).map(
+    (r) => r.kind,
+  );
+
 /** In-use instruments due up to a day, most overdue first; those never calibrated come last. */
 export async function dueInstruments(db: Database, until: string, limit: number): Promise<InstrumentRow[]> {
-  return db
+  const inUse = eq(instruments.state, 'in-use');
+  const due = await db
     .select()
     .from(instruments)
-    .where(and(eq(instruments.state, 'in-use'), or(sql`${instruments.nextDue} is null`, lte(instruments.nextDue, until))))
-    .orderBy(sql`${instruments.nextDue} is null`, asc(instruments.nextDue), asc(instruments.identification))
+    .where(and(inUse, lte(instruments.nextDue, until)))
+    .orderBy(asc(instruments.nextDue), asc(instruments.identification))
     .limit(limit);
+  if (due.length >= limit) return due;
+  const never = await db
+    .select()
+    .from(instruments)
+    .where(and(inUse, isNull(instruments.nextDue)))
+    .orderBy(asc(instruments.identification))
+    .limit(limit - due.length);
+  return [...due, ...never];
 }
 
 export async function countInstruments(db: Database, today: string): Promise<{ total: number; overdue: number }> {
-  const [row] = await db
-    .select({
-      total: count(),
-      overdue: sql<number>`coalesce(sum(${instruments.state} = 'in-use' and ${isNotNull(instruments.nextDue)} and ${instruments.nextDue} < ${today}), 0)`,
-    })
-    .from(instruments);
-  return { total: row?.total ?? 0, overdue: Number(row?.overdue ?? 0) };
+  const [[all], [late]] = await Promise.all([
+    db.select({ n: count() }).from(instruments),
+    db
+      .select({ n: count() })
+      .from(instruments)
+      .where(and(eq(instruments.state, 'in-use'), lt(instruments.nextDue, today))),
+  ]);
+  return { total: all?.n ?? 0, overdue: late?.n ?? 0 };
 }
+
+/** Standards that run out up to a day, what runs out first; without their documents. */
+export const standardsDue = (db: Database, until: string): Promise<Omit<StandardRow, 'document'>[]> =>
+  db
+    .select({
+      id: standards.id,
+      identification: standards.identification,
+      kind: standards.kind,
+      designation: standards.designation,
+      place: standards.place,
+      due: standards.due,
+    })
+    .from(standards)
+    .where(lte(standards.due, until))
+    .orderBy(asc(standards.due), asc(standards.identification))
+    .limit(200);
+
+export const hasStandards = async (db: Database): Promise<boolean> =>
+  (await db.select({ id: standards.id }).from(standards).limit(1)).length > 0;
 
 export const listStandards = (db: Database): Promise<StandardRow[]> =>
   db.select().from(standards).orderBy(asc(standards.due), asc(standards.identification));
@@ -163,6 +199,16 @@ export async function addFormerCertificate(
   );
 }
 
+/** Whether somebody of this name can sign. */
+export const isPerson = async (db: Database, name: string): Promise<boolean> =>
+  (
+    await db
+      .select({ id: people.id })
+      .from(people)
+      .where(and(eq(people.name, name), isNull(people.retiredAt)))
+      .limit(1)
+  ).length > 0;
+
 /** Everyone who can sign; those who have retired are left out. */
 export const listPeople = (db: Database) => db.select().from(people).where(isNull(people.retiredAt)).orderBy(asc(people.name));
 
@@ -194,12 +240,15 @@ export async function saveLaboratory(
   db: Database,
   values: { name: string; address: string; conditionInstruments?: string; timeZone: string | null },
 ): Promise<void> {
-  await writing(db, () =>
-    db
+  await writing(db, async () => {
+    const before = await readLaboratory(db);
+    await db
       .insert(laboratory)
       .values({ id: 1, ...values })
-      .onConflictDoUpdate({ target: laboratory.id, set: values }),
-  );
+      .onConflictDoUpdate({ target: laboratory.id, set: values });
+    // A check belongs to another day in another zone.
+    if (before && before.timeZone !== values.timeZone) await standingsAnew(db);
+  });
 }
 
 export const readFact = async (db: Database, key: string): Promise<string | null> =>
@@ -219,13 +268,24 @@ export async function saveFact(db: Database, key: string, value: string): Promis
   await writing(db, () => db.insert(facts).values({ key, value }).onConflictDoUpdate({ target: facts.key, set: { value } }));
 }
 
-/** Every revision of every procedure of version 2, newest revision first. */
+/** Revisions that were read already: one never changes. */
+const shelves = new WeakMap<Database, Map<string, ProcedureRow>>();
+
+/** Every revision of every procedure of version 2, newest revision first; each is read from the store once, and is the same thing every time. */
 export async function listProcedures(db: Database): Promise<ProcedureRow[]> {
-  const rows = await db
-    .select()
+  const keyOf = (row: Pick<ProcedureRow, 'id' | 'revision'>) => `${row.id}@${row.revision}`;
+  const keys = await db
+    .select({ id: procedures.id, revision: procedures.revision })
     .from(procedures)
-    .orderBy(asc(procedures.id), sql`${procedures.revision} desc`);
-  return rows.filter((row) => row.document.version === 2);
+    .orderBy(asc(procedures.id), desc(procedures.revision));
+  const shelf = shelves.get(db) ?? new Map<string, ProcedureRow>();
+  shelves.set(db, shelf);
+  for (const { id, revision } of keys)
+    if (!shelf.has(keyOf({ id, revision }))) {
+      const row = await procedureRevision(db, id, revision);
+      if (row) shelf.set(keyOf(row), row);
+    }
+  return keys.flatMap((key) => shelf.get(keyOf(key)) ?? []).filter((row) => row.document.version === 2);
 }
 
 export const procedureRevision = async (db: Database, id: string, revision: number): Promise<ProcedureRow | undefined> =>
@@ -238,7 +298,11 @@ export const procedureRevision = async (db: Database, id: string, revision: numb
   )[0];
 
 export async function addProcedure(db: Database, row: ProcedureRow): Promise<void> {
-  await writing(db, () => db.insert(procedures).values(row));
+  await writing(db, async () => {
+    await db.insert(procedures).values(row);
+    // Its limits and rules are those of the checks from now on.
+    await standingsAnew(db);
+  });
 }
 
 /** How many runs used a standard, and the latest of them. */

@@ -1,11 +1,12 @@
 import type { InstrumentSnapshot } from '../core/plan/snapshots';
 import type { RecordedEvent } from '../core/acts/registry';
-import { and, asc, desc, eq, gt, inArray, like, lte, ne, not, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, gte, inArray, lte, ne, not, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { readLog, type StoredEvent } from '../core/log/read-log';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
 import { writing, type Database } from './database';
+import { standingChange, type CheckChange } from './standings';
 import { certificates, events, instruments, runs, runStandards } from './schema';
 
 export type RunRow = typeof runs.$inferSelect;
@@ -24,6 +25,7 @@ export type RunChange = {
     stored?: InstrumentSnapshot['stored'];
     state?: 'out-of-use';
   };
+  check?: CheckChange;
 };
 
 /** Which standards a run uses, by role. */
@@ -113,6 +115,12 @@ export async function sequencesOf(db: Database, runId: string): Promise<number[]
   return rows.map((r) => r.sequence);
 }
 
+/** Entries of a log after one of its entries; nothing where it has no more. */
+export async function eventsAfterEntry(db: Database, runId: string, after: number): Promise<RecordedEvent[]> {
+  const last = await lastSequence(db, runId);
+  return last === null || last <= after ? [] : (await eventsOfRun(db, runId)).filter((e) => e.sequence > after);
+}
+
 export async function eventsOfRuns(db: Database, runIds: string[]): Promise<Map<string, RecordedEvent[]>> {
   const logs = new Map<string, StoredEvent[]>(runIds.map((id) => [id, []]));
   if (runIds.length === 0) return new Map();
@@ -167,6 +175,7 @@ export async function appendEvent(db: Database, runId: string, event: NewEvent, 
       ...(change.instrument
         ? [db.update(instruments).set(withoutId(change.instrument)).where(eq(instruments.id, change.instrument.id))]
         : []),
+      ...(change.check ? [standingChange(db, change.check)] : []),
     ]),
   );
 }
@@ -176,7 +185,15 @@ export async function insertWholeRun(db: Database, row: RunRow, used: readonly R
   const chunks = Array.from({ length: Math.ceil(log.length / 50) }, (_, i) =>
     db.insert(events).values(log.slice(50 * i, 50 * (i + 1)).map((e) => eventRow(row.id, e))),
   );
-  await writing(db, () => db.batch([db.insert(runs).values(row), ...standardRows(db, row.id, used), ...chunks]));
+  const check = { instrument: row.instrumentId, at: row.purpose === 'quick' ? row.finishedAt : null };
+  await writing(db, () =>
+    db.batch([
+      db.insert(runs).values(row),
+      ...standardRows(db, row.id, used),
+      ...chunks,
+      ...(row.status === 'finished' ? [standingChange(db, check)] : []),
+    ]),
+  );
 }
 
 /** The digest of a certificate's content as it is kept. */
@@ -247,13 +264,22 @@ export async function openRunOf(db: Database, instrumentId: string): Promise<Run
   )[0];
 }
 
+/** Digits that a certificate's number has at the least and at the most. */
+const [fewestDigits, mostDigits] = [1, 9];
+
 /** The greatest number given to a certificate with a prefix such as `C26-`; 0 when there is none. */
 export async function lastCertificateNumber(db: Database, prefix: string): Promise<number> {
-  const [row] = await db
-    .select({ last: sql<number | null>`max(cast(substr(${runs.certificate}, ${prefix.length + 1}) as integer))` })
-    .from(runs)
-    .where(like(runs.certificate, `${prefix}%`));
-  return Number(row?.last ?? 0);
+  let last = 0;
+  // As texts numbers of as many digits stand in their order: the index has the last of them at its end.
+  for (let digits = fewestDigits; digits <= mostDigits; digits++) {
+    const [from, to] = ['0', '9'].map((d) => prefix + d.repeat(digits));
+    const [row] = await db
+      .select({ last: sql<string | null>`max(${runs.certificate})` })
+      .from(runs)
+      .where(and(gte(runs.certificate, from!), lte(runs.certificate, to!), sql`length(${runs.certificate}) = ${to!.length}`));
+    last = Math.max(last, Number(row?.last?.slice(prefix.length) ?? 0));
+  }
+  return last;
 }
 
 /** When anything was last recorded in any run; null before the first. */

@@ -7,6 +7,7 @@ import type { IssuedCertificate } from '../core/certificate/certificate';
 import type { DecisionRule } from '../core/conformity/conformity-schema';
 import type { StoredEvent } from '../core/log/read-log';
 import type { Budget } from '../core/uncertainty/budget-schema';
+import type { CheckStanding } from '../core/interval/quick-checks';
 import type { Policy, PolicyScope } from '../core/interval/policy';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
@@ -70,7 +71,12 @@ export const instruments = sqliteTable(
     lastCalibrated: text('last_calibrated'),
     nextDue: text('next_due'),
   },
-  (t) => [index('instruments_next_due').on(t.state, t.nextDue)],
+  (t) => [
+    index('instruments_next_due').on(t.state, t.nextDue),
+    index('instruments_kind').on(t.kind, t.nextDue),
+    index('instruments_owner').on(t.state, t.owner),
+    index('instruments_place').on(t.state, t.place),
+  ],
 );
 
 /** Standards of any kind: the present certificate is in the document; what is listed and searched stands beside it. */
@@ -142,6 +148,36 @@ export const runs = sqliteTable(
     uniqueIndex('runs_one_open_per_instrument')
       .on(t.instrumentId)
       .where(sql`status = 'open'`),
+    index('runs_unreviewed')
+      .on(t.finishedAt)
+      .where(sql`status = 'finished' and is_reviewed = 0`),
+    index('runs_without_pairs')
+      .on(t.id)
+      .where(sql`status = 'finished' and pairs is null`),
+  ],
+);
+
+/** How the quick checks of an instrument stand. Derived from its runs: whatever finishes takes it away, and it is worked out again. */
+export const checkStandings = sqliteTable(
+  'check_standings',
+  {
+    instrumentId: text('instrument_id')
+      .primaryKey()
+      .references(() => instruments.id),
+    /** When it was last checked, and the laboratory's day of that. */
+    lastAt: text('last_at').notNull(),
+    lastDay: text('last_day'),
+    /** Null: to be worked out. */
+    standing: text('standing', { mode: 'json' }).$type<CheckStanding>(),
+    rings: integer('rings', { mode: 'boolean' }).notNull().default(false),
+  },
+  (t) => [
+    index('check_standings_open')
+      .on(t.instrumentId)
+      .where(sql`standing is null`),
+    index('check_standings_rings')
+      .on(t.instrumentId)
+      .where(sql`rings = 1`),
   ],
 );
 
@@ -177,7 +213,11 @@ export const events = sqliteTable(
     /** When it was done, by the clock at the bench; null where that was not told. */
     done: text('done', { mode: 'json' }).$type<NonNullable<RecordedEvent['done']>>(),
   },
-  (t) => [primaryKey({ columns: [t.runId, t.sequence] }), uniqueIndex('events_idempotency').on(t.runId, t.idempotencyKey)],
+  (t) => [
+    primaryKey({ columns: [t.runId, t.sequence] }),
+    uniqueIndex('events_idempotency').on(t.runId, t.idempotencyKey),
+    index('events_at').on(t.at),
+  ],
 );
 
 /** Certificates of logs of version 1, as they were issued; those issued since stand in the event that finished their run. */

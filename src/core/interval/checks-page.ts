@@ -11,7 +11,12 @@ export type QuickDue = {
   /** "each day", "every 8 hours". */ how: string;
   standing: CheckStanding;
 };
-export type QuickBoard = { wanted: QuickDue[]; ringing: QuickDue[] };
+export type QuickBoard = {
+  wanted: QuickDue[];
+  /** How many more are wanted than are listed. */ more: number;
+  ringing: QuickDue[];
+  /** Some are still being worked out. */ isPending: boolean;
+};
 
 export type NamedChart = CheckChart & NamedResult;
 

@@ -4,7 +4,7 @@ import { DueTrack, DueWords } from '../../ui/DueTrack';
 import { timeLeft, timeOfDay, useNow } from '../../ui/clock';
 import type { Standing } from '../../core/traceability/standing';
 import type { QuickBoard } from '../../core/interval/checks-page';
-import { QuickList } from '../quick/QuickView';
+import { MoreChecks, QuickList } from '../quick/QuickView';
 import { FirstSteps, type Begun } from './FirstSteps';
 import { guarded } from '../../ui/guarded';
 
@@ -201,7 +201,10 @@ export const BenchBoard = guarded(function BenchBoard({ board, startedAt }: { bo
           {board.quick.wanted.length + board.quick.ringing.length === 0 ? (
             <p className="mt-2 border-y border-rule bg-sheet px-4 py-3 text-soft">None is wanted.</p>
           ) : (
-            <QuickList lines={[...board.quick.ringing, ...board.quick.wanted]} />
+            <>
+              <QuickList lines={[...board.quick.ringing, ...board.quick.wanted]} />
+              <MoreChecks board={board.quick} />
+            </>
           )}
         </section>
         <section>

@@ -57,13 +57,27 @@ export const QuickView = guarded(function QuickView({
           {board.wanted.length === 0 ? (
             <p className="mt-2 border-y border-rule bg-sheet px-4 py-5">Every check of today is made.</p>
           ) : (
-            <QuickList lines={board.wanted} />
+            <>
+              <QuickList lines={board.wanted} />
+              <MoreChecks board={board} />
+            </>
           )}
         </section>
       </div>
     </div>
   );
 });
+
+/** What a list of checks does not show: how many more there are, and that some are still worked out. */
+export function MoreChecks({ board: { more, isPending } }: { board: QuickBoard }) {
+  if (more === 0 && !isPending) return null;
+  return (
+    <p className="mt-2 text-sm text-soft">
+      {more > 0 && `${more} more are to be checked today: scan a label, or open the instrument. `}
+      {isPending && 'How some checks stand is being worked out.'}
+    </p>
+  );
+}
 
 /** Instruments whose quick check is wanted or rings, each a line that can be hit with a glove. */
 export function QuickList({ lines }: { lines: readonly QuickDue[] }) {

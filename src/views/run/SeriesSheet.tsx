@@ -134,6 +134,7 @@ function firstResult(state: RunState, at: Place, rows: readonly SheetRow[], resu
     const [found] = Object.values(pointIn(state, { ...at, point, ...(sweep === null ? {} : { sweep }) }, judged) ?? {});
     if (found) return found;
   }
+  return undefined;
 }
 
 const withUnit = (title: string, unit: string): string => {
