@@ -1,5 +1,6 @@
 import { addDays, format, parseISO } from 'date-fns';
 import type { Database } from '../src/store/database';
+import { standingsAnew } from '../src/store/standings';
 import { certificateDigest, digestOfStored, lastCertificateNumber } from '../src/store/run-log';
 
 /** How much a large laboratory has: for every instrument some calibrations, for one in five so many quick checks. */
@@ -14,7 +15,8 @@ type Named = { id: string; identification: string; daysEarlier: number; certific
 class Template {
   private readonly parts: string[];
   constructor(text: string, names: readonly string[]) {
-    this.parts = text.split(new RegExp(`(\\b(?:${names.join('|')})\\b(?![-\\w])|\\b20\\d\\d-\\d\\d-\\d\\d(?=T|"|\\b))`));
+    const told = [...names.map((n) => `\\b${n}\\b(?![-\\w])`), '\\b20\\d\\d-\\d\\d-\\d\\d(?=T|"|\\b)'];
+    this.parts = text.split(new RegExp(`(${told.join('|')})`));
   }
   as({ id, identification, daysEarlier, certificates }: Named, own: { id: string; identification: string }): string {
     return this.parts
@@ -167,4 +169,5 @@ export async function seedMany(db: Database, wanted: number, onDone: (there: num
     await db.$client.batch(statements, 'write');
     onDone(n + 1);
   }
+  await standingsAnew(db);
 }

@@ -1,4 +1,3 @@
-import { runState } from '../core/acts/fold';
 import { addDays, format, parseISO } from 'date-fns';
 import { isDone, type RunState } from '../core/state/run-state';
 import { nextTurn, takesPart } from '../core/set-up/turn';
@@ -10,6 +9,7 @@ import * as register from '../store/register';
 import * as log from '../store/run-log';
 import { today } from './laboratory-time';
 import { quickBoard } from './quick-service';
+import { statesNow } from './run-service';
 
 const dueWithinDays = 60;
 const standardNoticeDays = 90;
@@ -56,13 +56,14 @@ export async function benchBoard(now = new Date().toISOString()) {
     register.listPeople(db),
     register.readLaboratory(db),
   ]);
-  const logs = await log.eventsOfRuns(
+  const states = await statesNow(
     db,
     open.map((r) => r.id),
   );
   const benches = new Map<string, { address: string; states: RunState[] }>();
   for (const { id } of open) {
-    const state = runState(logs.get(id)!);
+    const state = states.get(id);
+    if (!state) continue;
     // What stands in one set-up is one thing on the bench.
     const address = takesPart(state) ? `/set-ups/${state.setUp!.id}` : `/runs/${id}`;
     const there = benches.get(address) ?? { address, states: [] };

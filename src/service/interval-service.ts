@@ -10,18 +10,19 @@ import { defaultRuleSet, ruleSets, type ChartLimits, type RuleSet } from '../cor
 import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../core/interval/quick-checks';
 import { namedResult, type NamedResult, type RunPairs, type Visit } from '../core/interval/visit';
 import { dayIn } from '../core/quantity/day-in-zone';
-import { visitNow, visitOf, pairsOfRun } from '../core/run/run-pairs';
+import { visitNow, pairsOfRun } from '../core/run/run-pairs';
 import { type RunState } from '../core/state/run-state';
 import { summarizeRun } from '../core/run/run-summary';
 import { database, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { eventsOfRun } from '../store/run-log';
+import { kindHistory, type KindHistory } from './kind-histories';
 import { laboratoryZone, today } from './laboratory-time';
 import { proceduresFor } from './procedure-library';
 import { ServiceError } from './service-error';
 
-type Instrument = register.InstrumentRow;
+type Instrument = register.MemberRow;
 type Procedure = KnownOfInstrument['procedure'];
 
 /** Longer than this, in ms, nobody else is kept waiting. */
@@ -50,10 +51,6 @@ function grouped<T>(all: readonly T[], by: (one: T) => string): Map<string, T[]>
   return groups;
 }
 
-/** A visit without its values: enough for everything but drift. */
-const bareVisit = (row: intervals.CalibrationRow, zone: string): Visit =>
-  visitOf({ id: row.run, day: dayIn(row.finishedAt, zone), summary: row.summary }, { certificates: [], pairs: [] });
-
 /** The values of some runs; those finished before they were kept are worked out from their logs, and kept. */
 export async function valuesOf(db: Database, runs: readonly string[]): Promise<Map<string, RunPairs>> {
   const kept = await intervals.pairsOfRuns(db, runs);
@@ -69,43 +66,48 @@ export async function valuesOf(db: Database, runs: readonly string[]): Promise<M
 
 /** What is known of all instruments at once: policies, visits, kin. */
 export class Histories {
-  private readonly byInstrument: Map<string, Visit[]>;
+  readonly instruments: readonly Instrument[];
   private readonly byKin: Map<string, Instrument[]>;
   private readonly families = new Map<string, Family>();
-  private readonly intervals = new Map<string, Procedure>();
 
   private constructor(
     private readonly db: Database,
     readonly policies: readonly SetPolicy[],
-    readonly instruments: readonly Instrument[],
-    private readonly rows: readonly intervals.CalibrationRow[],
+    private readonly kinds: readonly KindHistory[],
     readonly zone: string,
   ) {
-    this.byInstrument = new Map(
-      [...grouped(rows, (r) => r.instrumentId)].map(([id, of]) => [id, of.map((row) => bareVisit(row, zone))]),
-    );
-    this.byKin = grouped(instruments, (i) => this.kinOf(i));
+    this.instruments = kinds.flatMap((k) => k.members);
+    this.byKin = grouped(this.instruments, (i) => this.kinOf(i));
   }
+
+  /** Histories of a kind as they were told last: families are fitted once, until one of them changes. */
+  private static readonly last = new WeakMap<KindHistory, { policies: string; histories: Histories }>();
 
   /** @param kind of one kind alone: an instrument's kin is of its kind */
   static async read(kind?: string): Promise<Histories> {
     const db = await database();
-    const [set, instruments, rows, zone] = await Promise.all([
-      intervals.currentPolicies(db),
-      register.allInstruments(db, kind),
-      intervals.calibrations(db, kind),
-      laboratoryZone(),
-    ]);
-    return new Histories(db, set, instruments, rows, zone);
+    const [set, zone] = await Promise.all([intervals.currentPolicies(db), laboratoryZone()]);
+    if (kind === undefined) {
+      const all: KindHistory[] = [];
+      for (const one of await register.allKinds(db)) all.push(await kindHistory(db, one, zone));
+      return new Histories(db, set, all, zone);
+    }
+    const known = await kindHistory(db, kind, zone);
+    const policies = JSON.stringify(set);
+    const before = Histories.last.get(known);
+    if (before?.policies === policies) return before.histories;
+    const histories = new Histories(db, set, [known], zone);
+    Histories.last.set(known, { policies, histories });
+    return histories;
   }
 
   /** The same histories under other policies. */
   under(policies: readonly SetPolicy[]): Histories {
-    return new Histories(this.db, policies, this.instruments, this.rows, this.zone);
+    return new Histories(this.db, policies, this.kinds, this.zone);
   }
 
   /** What is known of an instrument and all of its kind. @throws ServiceError where there is no such instrument */
-  static async of(id: string): Promise<{ histories: Histories; instrument: Instrument }> {
+  static async of(id: string): Promise<{ histories: Histories; instrument: register.InstrumentRow }> {
     const instrument = await register.instrumentById(await database(), id);
     if (!instrument) throw new ServiceError(404, 'There is no instrument with this id.');
     return { histories: await Histories.read(instrument.kind), instrument };
@@ -114,7 +116,13 @@ export class Histories {
   policyOf = (instrument: Instrument): PolicyFor => policyFor(instrument, this.policies);
 
   /** Finished calibrations of an instrument, oldest first, without their values. */
-  visitsOf = (id: string): readonly Visit[] => this.byInstrument.get(id) ?? [];
+  visitsOf(id: string): readonly Visit[] {
+    for (const { visits } of this.kinds) {
+      const own = visits.get(id);
+      if (own) return own;
+    }
+    return [];
+  }
 
   /** The day on which an instrument was last put in order. */
   renewedOn = (id: string): string | undefined => this.visitsOf(id).findLast((v) => v.isRenewed)?.day;
@@ -135,11 +143,6 @@ export class Histories {
     const family = familyOf(members, target);
     if (!now) this.families.set(key, family);
     return family;
-  }
-
-  private async procedureInterval(kind: string): Promise<Procedure> {
-    if (!this.intervals.has(kind)) this.intervals.set(kind, (await proceduresFor(kind))[0]?.document.interval);
-    return this.intervals.get(kind);
   }
 
   /** Visits of some instruments with their values. */
@@ -168,6 +171,11 @@ export class Histories {
       chartsOf(this.db, instruments, this.renewedOn),
     ]);
     const proposed = new Map<string, Proposals>();
+    const intervalsOfKinds = new Map<string, Procedure>();
+    const intervalOf = async (kind: string): Promise<Procedure> => {
+      if (!intervalsOfKinds.has(kind)) intervalsOfKinds.set(kind, (await proceduresFor(kind))[0]?.document.interval);
+      return intervalsOfKinds.get(kind);
+    };
     for (const instrument of instruments) {
       await turn();
       const isNow = now?.instrument === instrument.id;
@@ -177,7 +185,7 @@ export class Histories {
       const from = isNow ? day : (visits.at(-1)?.day ?? instrument.lastCalibrated ?? day);
       const kin = this.kinOf(instrument);
       const family = this.familyOf(kin, policy.policy.target, isNow ? now : undefined);
-      const procedure = isNow ? now.procedure : await this.procedureInterval(instrument.kind);
+      const procedure = isNow ? now.procedure : await intervalOf(instrument.kind);
       const known: KnownOfInstrument = {
         visits,
         ownMonths: instrument.intervalMonths,

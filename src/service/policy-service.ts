@@ -74,46 +74,44 @@ export async function setPolicy(request: z.infer<typeof setPolicyRequestSchema>,
 /** Everything a policy can be for, and what holds there now. @param asked an instrument that shall be among it though nothing is set for it */
 export async function policyBoard(asked?: string): Promise<PolicyBoard> {
   const db = await database();
-  const [instruments, policies, history, zone] = await Promise.all([
-    register.allInstruments(db),
+  const [kinds, owners, policies, history, zone] = await Promise.all([
+    register.countInUse(db, 'kind'),
+    register.countInUse(db, 'owner'),
     intervals.currentPolicies(db),
     intervals.policyLines(db),
     laboratoryZone(),
   ]);
   const of = (scope: PolicyScope, subject: string) =>
     policies.find((p) => p.scope === scope && p.subject === subject)?.policy ?? null;
-  const inUse = instruments.filter((i) => i.state === 'in-use');
-  const counted = (key: (i: (typeof inUse)[number]) => string) => {
-    const counts = new Map<string, number>();
-    for (const i of inUse) counts.set(key(i), (counts.get(key(i)) ?? 0) + 1);
-    return [...counts].sort(([a], [b]) => a.localeCompare(b));
-  };
-  const own = new Set(policies.flatMap((p) => (p.scope === 'instrument' ? [p.subject] : [])));
-  if (asked !== undefined && instruments.some((i) => i.id === asked)) own.add(asked);
+  const subjectsOf = (scope: PolicyScope, counted: { subject: string; n: number }[]): PolicySubject[] =>
+    counted
+      .map(({ subject, n }) => ({ scope, subject, title: subject, policy: of(scope, subject), instruments: n }))
+      .sort((a, b) => a.subject.localeCompare(b.subject));
+  const own = new Set([
+    ...policies.flatMap((p) => (p.scope === 'instrument' ? [p.subject] : [])),
+    ...(asked === undefined ? [] : [asked]),
+  ]);
+  const instruments = await Promise.all([...own].map(async (id) => [id, await register.memberById(db, id)] as const));
   return {
     subjects: [
-      { scope: 'laboratory', subject: '', title: 'The laboratory', policy: of('laboratory', ''), instruments: inUse.length },
-      ...counted((i) => i.kind).map(([kind, n]): PolicySubject => ({
-        scope: 'family',
-        subject: kind,
-        title: kind,
-        policy: of('family', kind),
-        instruments: n,
-      })),
-      ...counted((i) => i.owner).map(([owner, n]): PolicySubject => ({
-        scope: 'owner',
-        subject: owner,
-        title: owner,
-        policy: of('owner', owner),
-        instruments: n,
-      })),
-      ...[...own].map((id): PolicySubject => ({
-        scope: 'instrument',
-        subject: id,
-        title: instruments.find((i) => i.id === id)?.identification ?? id,
-        policy: of('instrument', id),
-        instruments: 1,
-      })),
+      {
+        scope: 'laboratory',
+        subject: '',
+        title: 'The laboratory',
+        policy: of('laboratory', ''),
+        instruments: kinds.reduce((sum, k) => sum + k.n, 0),
+      },
+      ...subjectsOf('family', kinds),
+      ...subjectsOf('owner', owners),
+      ...instruments
+        .filter(([id, row]) => row !== undefined || id !== asked)
+        .map(([id, row]): PolicySubject => ({
+          scope: 'instrument',
+          subject: id,
+          title: row?.identification ?? id,
+          policy: of('instrument', id),
+          instruments: 1,
+        })),
     ],
     history: history.map((l) => ({ ...l, day: dayIn(l.at, zone) })),
   };

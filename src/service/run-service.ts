@@ -187,12 +187,32 @@ type Carried = { state: RunState; last: RecordedEvent };
 
 /** States of runs that are being worked on, so that an entry costs the same however long the log is. */
 const carriedIn = new WeakMap<Database, LeastUsed<Carried>>();
-const mostCarried = 48;
+const mostCarried = 64;
 
 function keptStates(db: Database): LeastUsed<Carried> {
   const known = carriedIn.get(db) ?? new LeastUsed<Carried>(mostCarried);
   carriedIn.set(db, known);
   return known;
+}
+
+/**
+ * Runs as they stand, for lists. The next entry carries a state on: what is wanted of these is to be taken at once, before anything else
+ * is waited for.
+ */
+export async function statesNow(db: Database, runIds: readonly string[]): Promise<Map<string, RunState>> {
+  const last = await log.lastSequences(db, runIds);
+  const kept = keptStates(db);
+  for (const id of runIds)
+    if (kept.get(id)?.last.sequence !== last.get(id)) {
+      const events = await log.eventsOfRun(db, id);
+      if (events.length) kept.set(id, { state: runState(events), last: events.at(-1)! });
+    }
+  return new Map(
+    runIds.flatMap((id): [string, RunState][] => {
+      const carried = kept.get(id);
+      return carried ? [[id, carried.state]] : [];
+    }),
+  );
 }
 
 /** A run as it stands: carried on from the entry before, where the store has no later one; else folded from its log. */

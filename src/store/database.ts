@@ -58,17 +58,32 @@ type Shared = {
   database: Promise<Database> | undefined;
   queues: WeakMap<Database, Promise<unknown>>;
   inside: AsyncLocalStorage<Database>;
+  touched: WeakMap<Database, string[]>;
 };
 const shared = ((globalThis as Record<symbol, unknown>)[Symbol.for('just-twice/store')] ??= {
   database: undefined,
   queues: new WeakMap(),
   inside: new AsyncLocalStorage(),
+  touched: new WeakMap(),
 } satisfies Shared) as Shared;
 
 /** The application's database, opened once per process. */
 export function database(): Promise<Database> {
   shared.database ??= openDatabase(readConfiguration(process.env));
   return shared.database;
+}
+
+/** Whether this process alone writes: a local file is served by one at a time. */
+export const isAlone = (db: Database): boolean => db.$client.protocol === 'file';
+
+/** Says that an instrument, or what is known of its calibrations, is another than before. */
+export const touch = (db: Database, instrument: string): void => void touchedIn(db).push(instrument);
+
+/** Instruments that were touched, in their order: what is kept of them is read again from where it was read last. */
+export function touchedIn(db: Database): string[] {
+  const known = shared.touched.get(db) ?? [];
+  shared.touched.set(db, known);
+  return known;
 }
 
 /** Lets the next `database()` open anew, for a file that has just been removed or replaced. */

@@ -3,7 +3,7 @@ import type { SetPolicy } from '../core/interval/policy';
 import type { PolicyLine } from '../core/interval/policy-board';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
-import { writing, type Database } from './database';
+import { touch, writing, type Database } from './database';
 import { instruments, movedDates, outings, policies, runs, useCounts } from './schema';
 
 /** Policies that hold: the latest line of each scope and subject, where it is not taken back. */
@@ -53,19 +53,6 @@ const isCalibration = and(eq(runs.purpose, 'calibration'), eq(runs.status, 'fini
 
 const asCalibrations = (rows: (Omit<CalibrationRow, 'finishedAt'> & { finishedAt: string | null })[]): CalibrationRow[] =>
   rows.map((r) => ({ ...r, finishedAt: r.finishedAt! }));
-
-/** Finished calibrations of every instrument, or of those of one kind, oldest first; without their values. */
-export async function calibrations(db: Database, kind?: string): Promise<CalibrationRow[]> {
-  const all = db.select(calibrationColumns).from(runs);
-  const rows =
-    kind === undefined
-      ? await all.where(isCalibration).orderBy(asc(runs.finishedAt))
-      : await all
-          .innerJoin(instruments, eq(runs.instrumentId, instruments.id))
-          .where(and(isCalibration, eq(instruments.kind, kind)))
-          .orderBy(asc(runs.finishedAt));
-  return asCalibrations(rows);
-}
 
 /** Finished calibrations of some instruments, of each the oldest first. */
 export const calibrationsOf = async (db: Database, instrumentIds: readonly string[]): Promise<CalibrationRow[]> =>
@@ -159,6 +146,7 @@ export async function moveDates(db: Database, moved: readonly MovedDate[]): Prom
   ]);
   const [one, ...more] = statements;
   if (one) await writing(db, () => db.batch([one, ...more]));
+  for (const { instrumentId } of moved) touch(db, instrumentId);
 }
 
 export const movesOf = (db: Database, instrumentId: string): Promise<MovedDate[]> =>

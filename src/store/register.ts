@@ -1,7 +1,7 @@
 import type { like } from 'drizzle-orm';
-import { and, asc, count, desc, eq, gte, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gt, gte, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { StandardDocument } from '../core/standard/standard-schema';
-import { writing, type Database } from './database';
+import { touch, writing, type Database } from './database';
 import { standingsAnew } from './standings';
 import { facts, formerCertificates, instruments, laboratory, people, procedures, runs, runStandards, standards } from './schema';
 
@@ -80,15 +80,52 @@ export const instrumentByIdentification = async (db: Database, identification: s
 export async function saveInstrument(db: Database, row: InstrumentRow): Promise<void> {
   const { id: _id, ...values } = row;
   await writing(db, () => db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values }));
+  touch(db, row.id);
 }
 
-/** Every instrument there is, or every one of a kind. */
-export const allInstruments = (db: Database, kind?: string): Promise<InstrumentRow[]> =>
+/** Every instrument there is. */
+export const allInstruments = (db: Database): Promise<InstrumentRow[]> =>
+  db.select().from(instruments).orderBy(asc(instruments.identification));
+
+const memberColumns = {
+  id: instruments.id,
+  identification: instruments.identification,
+  designation: instruments.designation,
+  kind: instruments.kind,
+  owner: instruments.owner,
+  use: instruments.use,
+  intervalMonths: instruments.intervalMonths,
+  lastCalibrated: instruments.lastCalibrated,
+  nextDue: instruments.nextDue,
+  state: instruments.state,
+};
+/** What tells an instrument from others of its kind, without what is measured with it. */
+export type MemberRow = Pick<InstrumentRow, keyof typeof memberColumns>;
+
+/** Instruments of a kind after an id, in the order of their ids. */
+export const membersAfter = (db: Database, kind: string, after: string, most: number): Promise<MemberRow[]> =>
   db
-    .select()
+    .select(memberColumns)
     .from(instruments)
-    .where(kind === undefined ? undefined : eq(instruments.kind, kind))
-    .orderBy(asc(instruments.identification));
+    .where(and(eq(instruments.kind, kind), gt(instruments.id, after)))
+    .orderBy(asc(instruments.id))
+    .limit(most);
+
+export const memberById = async (db: Database, id: string): Promise<MemberRow | undefined> =>
+  (await db.select(memberColumns).from(instruments).where(eq(instruments.id, id)).limit(1))[0];
+
+/** How many instruments are in use of each kind, or of each owner. */
+export const countInUse = (db: Database, by: 'kind' | 'owner' | 'place'): Promise<{ subject: string; n: number }[]> =>
+  db
+    .select({ subject: instruments[by], n: count() })
+    .from(instruments)
+    .where(eq(instruments.state, 'in-use'))
+    .groupBy(instruments[by])
+    .orderBy(asc(instruments[by]));
+
+/** Every kind of instrument there is. */
+export const allKinds = async (db: Database): Promise<string[]> =>
+  (await db.selectDistinct({ kind: instruments.kind }).from(instruments).orderBy(asc(instruments.kind))).map((r) => r.kind);
 
 /** Instruments of one kind, those that are due first. */
 export const instrumentsOfKind = (db: Database, kind: string): Promise<InstrumentRow[]> =>
@@ -305,10 +342,17 @@ export async function addProcedure(db: Database, row: ProcedureRow): Promise<voi
   });
 }
 
-/** How many runs used a standard, and the latest of them. */
+/** The latest runs that used a standard. */
 export async function runsWithStandard(db: Database, standardId: string) {
+  const latest = db
+    .selectDistinct({ runId: runStandards.runId, startedAt: runStandards.startedAt })
+    .from(runStandards)
+    .where(eq(runStandards.standardId, standardId))
+    .orderBy(desc(runStandards.startedAt))
+    .limit(200)
+    .as('latest');
   return db
-    .selectDistinct({
+    .select({
       id: runs.id,
       startedAt: runs.startedAt,
       status: runs.status,
@@ -316,10 +360,8 @@ export async function runsWithStandard(db: Database, standardId: string) {
       identification: instruments.identification,
       instrumentId: instruments.id,
     })
-    .from(runStandards)
-    .innerJoin(runs, eq(runs.id, runStandards.runId))
+    .from(latest)
+    .innerJoin(runs, eq(runs.id, latest.runId))
     .innerJoin(instruments, eq(runs.instrumentId, instruments.id))
-    .where(eq(runStandards.standardId, standardId))
-    .orderBy(sql`${runs.startedAt} desc`)
-    .limit(200);
+    .orderBy(desc(runs.startedAt));
 }

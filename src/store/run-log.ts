@@ -5,7 +5,7 @@ import { createHash } from 'node:crypto';
 import { readLog, type StoredEvent } from '../core/log/read-log';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
-import { writing, type Database } from './database';
+import { touch, writing, type Database } from './database';
 import { standingChange, type CheckChange } from './standings';
 import { certificates, events, instruments, runs, runStandards } from './schema';
 
@@ -105,6 +105,16 @@ export async function lastSequence(db: Database, runId: string): Promise<number 
   return row?.last ?? null;
 }
 
+/** The same of several logs. */
+export async function lastSequences(db: Database, runIds: readonly string[]): Promise<Map<string, number>> {
+  const rows = await db
+    .select({ run: events.runId, last: sql<number>`max(${events.sequence})` })
+    .from(events)
+    .where(inArray(events.runId, [...runIds]))
+    .groupBy(events.runId);
+  return new Map(rows.map((r) => [r.run, r.last]));
+}
+
 /** Numbers of the entries of a log as they lie in the store. */
 export async function sequencesOf(db: Database, runId: string): Promise<number[]> {
   const rows = await db
@@ -147,8 +157,8 @@ export async function eventByKey(db: Database, runId: string, idempotencyKey: st
 
 const eventRow = (runId: string, { idempotencyKey, ...event }: NewEvent) => ({ runId, idempotencyKey, ...event });
 
-const standardRows = (db: Database, runId: string, used: readonly RunStandard[]) =>
-  used.length ? [db.insert(runStandards).values(used.map((u) => ({ runId, ...u })))] : [];
+const standardRows = (db: Database, { id, startedAt }: Pick<RunRow, 'id' | 'startedAt'>, used: readonly RunStandard[]) =>
+  used.length ? [db.insert(runStandards).values(used.map((u) => ({ runId: id, startedAt, ...u })))] : [];
 
 /** A run as it begins: its line, the standards it uses, its first event. */
 export type BegunRun = { row: RunRow; used: readonly RunStandard[]; first: NewEvent };
@@ -157,7 +167,7 @@ export type BegunRun = { row: RunRow; used: readonly RunStandard[]; first: NewEv
 export async function insertRuns(db: Database, begun: readonly BegunRun[]): Promise<void> {
   const statements = begun.flatMap(({ row, used, first }) => [
     db.insert(runs).values(row),
-    ...standardRows(db, row.id, used),
+    ...standardRows(db, row, used),
     db.insert(events).values(eventRow(row.id, first)),
   ]);
   const [one, ...more] = statements;
@@ -178,6 +188,8 @@ export async function appendEvent(db: Database, runId: string, event: NewEvent, 
       ...(change.check ? [standingChange(db, change.check)] : []),
     ]),
   );
+  const touched = change.check?.instrument ?? change.instrument?.id;
+  if (touched !== undefined) touch(db, touched);
 }
 
 /** Writes a whole run at once, for demo data and imports. */
@@ -189,11 +201,12 @@ export async function insertWholeRun(db: Database, row: RunRow, used: readonly R
   await writing(db, () =>
     db.batch([
       db.insert(runs).values(row),
-      ...standardRows(db, row.id, used),
+      ...standardRows(db, row, used),
       ...chunks,
       ...(row.status === 'finished' ? [standingChange(db, check)] : []),
     ]),
   );
+  touch(db, row.instrumentId);
 }
 
 /** The digest of a certificate's content as it is kept. */

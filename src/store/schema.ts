@@ -192,8 +192,13 @@ export const runStandards = sqliteTable(
     standardId: text('standard_id')
       .notNull()
       .references(() => standards.id),
+    /** When the run began: the latest uses of a standard are found without the others. */
+    startedAt: text('started_at').notNull().default(''),
   },
-  (t) => [primaryKey({ columns: [t.runId, t.role, t.standardId] }), index('run_standards_standard').on(t.standardId)],
+  (t) => [
+    primaryKey({ columns: [t.runId, t.role, t.standardId] }),
+    index('run_standards_standard').on(t.standardId, t.startedAt),
+  ],
 );
 
 /** The log: appended to, never changed (triggers refuse UPDATE and DELETE). */

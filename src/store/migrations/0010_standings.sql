@@ -9,6 +9,10 @@ CREATE TABLE `check_standings` (
 --> statement-breakpoint
 CREATE INDEX `check_standings_open` ON `check_standings` (`instrument_id`) WHERE standing is null;--> statement-breakpoint
 CREATE INDEX `check_standings_rings` ON `check_standings` (`instrument_id`) WHERE rings = 1;--> statement-breakpoint
+DROP INDEX `run_standards_standard`;--> statement-breakpoint
+ALTER TABLE `run_standards` ADD `started_at` text DEFAULT '' NOT NULL;--> statement-breakpoint
+UPDATE `run_standards` SET `started_at` = (SELECT `started_at` FROM `runs` WHERE `runs`.`id` = `run_standards`.`run_id`);--> statement-breakpoint
+CREATE INDEX `run_standards_standard` ON `run_standards` (`standard_id`,`started_at`);--> statement-breakpoint
 CREATE INDEX `events_at` ON `events` (`at`);--> statement-breakpoint
 CREATE INDEX `instruments_kind` ON `instruments` (`kind`,`next_due`);--> statement-breakpoint
 CREATE INDEX `instruments_owner` ON `instruments` (`state`,`owner`);--> statement-breakpoint
