@@ -6,61 +6,108 @@ import { idSchema } from '../core/register/entry-schemas';
 import type { DueBoard, DueLine, DueWeek } from '../core/interval/due-board';
 import { database, writing } from '../store/database';
 import * as intervals from '../store/intervals';
+import type { DueFilter } from '../store/intervals';
 import * as register from '../store/register';
+import { turns } from './interval-service';
 import { today } from './laboratory-time';
+import { LeastUsed } from './least-used';
 import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
 
-export type DueFilter = { owner?: string | undefined; place?: string | undefined };
+export type { DueFilter };
 const weeksShown = 53;
+/** Lines that are sent at once. */
+const linesAtOnce = 300;
 
-const matches = (i: register.InstrumentRow, { owner, place }: DueFilter): boolean =>
-  (!owner || i.owner === owner) && (!place || i.place === place);
+/** The Sunday that ends the weeks shown. */
+const endOfWeeks = (day: string): string => format(addDays(startOfISOWeek(parseISO(day)), 7 * weeksShown - 1), 'yyyy-MM-dd');
 
-const sorted = (values: Iterable<string>): string[] => [...new Set(values)].filter(Boolean).sort((a, b) => a.localeCompare(b));
+const lineOf = (row: intervals.DueRow, day: string): DueLine => ({
+  ...row,
+  days: row.nextDue === null ? null : differenceInCalendarDays(parseISO(row.nextDue), parseISO(day)),
+});
 
-/** What comes due over the next year: by week, and one by one; what is overdue, and what was never calibrated, apart. */
+const subjectsOf = async (by: 'owner' | 'place'): Promise<string[]> =>
+  (await register.countInUse(await database(), by))
+    .map((c) => c.subject)
+    .filter(Boolean)
+    .sort((a, b) => a.localeCompare(b));
+
+/** What comes due over the next year: by week, and the first of them one by one; what is overdue, and what was never calibrated, first. */
 export async function dueBoard(filter: DueFilter): Promise<DueBoard> {
   const db = await database();
-  const [all, day] = await Promise.all([intervals.instrumentsInUse(db), today()]);
-  const end = format(addDays(startOfISOWeek(parseISO(day)), 7 * weeksShown - 1), 'yyyy-MM-dd');
-  const lines = all
-    .filter((i) => matches(i, filter))
-    .map(({ id, identification, designation, kind, owner, place, nextDue }): DueLine => ({
-      id,
-      identification,
-      designation,
-      kind,
-      owner,
-      place,
-      nextDue,
-      days: nextDue === null ? null : differenceInCalendarDays(parseISO(nextDue), parseISO(day)),
-    }));
+  const day = await today();
+  const end = endOfWeeks(day);
+  const [days, lines, owners, places] = await Promise.all([
+    intervals.dueDays(db, filter),
+    intervals.dueLines(db, filter, { until: end }, { offset: 0, most: linesAtOnce }),
+    subjectsOf('owner'),
+    subjectsOf('place'),
+  ]);
   const first = startOfISOWeek(parseISO(day));
   const weeks = Array.from({ length: weeksShown }, (_, i): DueWeek => ({
     monday: format(addDays(first, 7 * i), 'yyyy-MM-dd'),
     count: 0,
   }));
-  for (const { nextDue, days } of lines) {
-    if (nextDue === null || days! < 0) continue;
-    const week = weeks[Math.floor(differenceInCalendarDays(parseISO(nextDue), first) / 7)];
-    if (week) week.count++;
+  let [listed, overdue, later] = [0, 0, 0];
+  for (const { day: due, n } of days) {
+    if (due !== null && due > end) {
+      later += n;
+      continue;
+    }
+    listed += n;
+    if (due === null) continue;
+    if (due < day) overdue += n;
+    else weeks[Math.floor(differenceInCalendarDays(parseISO(due), first) / 7)]!.count += n;
   }
-  return {
-    today: day,
-    lines: lines.filter((l) => l.nextDue === null || l.nextDue <= end),
-    later: lines.filter((l) => l.nextDue !== null && l.nextDue > end).length,
-    weeks,
-    owners: sorted(all.map((i) => i.owner)),
-    places: sorted(all.map((i) => i.place)),
-  };
+  return { today: day, lines: lines.map((l) => lineOf(l, day)), listed, overdue, later, weeks, owners, places };
 }
 
-/** A calendar of what comes due (RFC 5545): a whole day each, with the same name for as long as the instrument is there. */
+export const linesRequestSchema = z.object({
+  owner: z.string().max(120).optional(),
+  place: z.string().max(120).optional(),
+  /** The Monday of a week; without it all of the year. */ week: calendarDaySchema('The week').optional(),
+  after: z.coerce.number().int().min(0).max(1_000_000).default(0),
+});
+
+/** Further lines, of one week or of the year. */
+export async function dueLines({ week, after, ...filter }: z.infer<typeof linesRequestSchema>): Promise<{ lines: DueLine[] }> {
+  const day = await today();
+  const days = week ? { from: week, until: format(addDays(parseISO(week), 6), 'yyyy-MM-dd') } : { until: endOfWeeks(day) };
+  const rows = await intervals.dueLines(await database(), filter, days, { offset: after, most: linesAtOnce });
+  return { lines: rows.map((l) => lineOf(l, day)) };
+}
+
+/** Lines of a calendar that were made before, by what they say: making one costs more than all else. */
+const eventTexts = new LeastUsed<string>(60_000);
+
+/** A whole day, with the same name for as long as the instrument is there (RFC 5545). */
+function eventText({ id, identification, designation, owner, place, nextDue }: intervals.DueRow, host: string): string {
+  const key = JSON.stringify([id, identification, designation, owner, place, nextDue, host]);
+  const known = eventTexts.get(key);
+  if (known) return known;
+  const calendar = ical();
+  calendar.createEvent({
+    id: `${id}@just-twice`,
+    start: parseISO(nextDue!),
+    allDay: true,
+    summary: `Calibrate ${identification}`,
+    description: [designation, owner].filter(Boolean).join(', '),
+    location: place,
+    url: `${host}/instruments/${id}`,
+    // It takes nobody's day: it may be done earlier.
+    transparency: ICalEventTransparency.TRANSPARENT,
+  });
+  const whole = calendar.toString();
+  const text = whole.slice(whole.indexOf('BEGIN:VEVENT'), whole.indexOf('END:VCALENDAR'));
+  eventTexts.set(key, text);
+  return text;
+}
+
+/** A calendar of what comes due, read and made in parts so that nobody waits for the whole of it. */
 export async function dueCalendar(filter: DueFilter, host: string): Promise<string> {
   const db = await database();
-  const all = await intervals.instrumentsInUse(db);
-  const calendar = ical({
+  const frame = ical({
     // The calendar's name is a line of its own: what the address asks for cannot begin another.
     name: ['Calibrations', filter.owner, filter.place]
       .filter(Boolean)
@@ -69,22 +116,18 @@ export async function dueCalendar(filter: DueFilter, host: string): Promise<stri
     method: ICalCalendarMethod.PUBLISH,
     prodId: { company: 'Just Twice', product: 'Due', language: 'EN' },
     ttl: 60 * 60,
-  });
-  for (const i of all) {
-    if (i.nextDue === null || !matches(i, filter)) continue;
-    calendar.createEvent({
-      id: `${i.id}@just-twice`,
-      start: parseISO(i.nextDue),
-      allDay: true,
-      summary: `Calibrate ${i.identification}`,
-      description: [i.designation, i.owner].filter(Boolean).join(', '),
-      location: i.place,
-      url: `${host}/instruments/${i.id}`,
-      // It takes nobody's day: it may be done earlier.
-      transparency: ICalEventTransparency.TRANSPARENT,
-    });
+  }).toString();
+  const end = frame.lastIndexOf('END:VCALENDAR');
+  const parts = [frame.slice(0, end)];
+  const turn = turns();
+  for (let offset = 0; ; offset += linesAtOnce) {
+    const rows = await intervals.dueLines(db, filter, { from: '0000', until: '9999' }, { offset, most: linesAtOnce });
+    for (const row of rows) {
+      parts.push(eventText(row, host));
+      await turn();
+    }
+    if (rows.length < linesAtOnce) return parts.join('') + frame.slice(end);
   }
-  return calendar.toString();
 }
 
 export const moveRequestSchema = z.object({

@@ -22,7 +22,7 @@ import { countsOf, currentPolicies } from '../store/intervals';
 import { instrumentById, saveLaboratory } from '../store/register';
 import { runById } from '../store/run-log';
 import { dayIn } from '../core/quantity/day-in-zone';
-import { dueBoard, dueCalendar, moveDue } from './due-service';
+import { dueBoard, dueCalendar, dueLines, moveDue } from './due-service';
 import { familyPage, kinOfKind } from './family-service';
 import { historyOf, historyTable } from './history-service';
 import { Histories, proposalsAtFinish, proposalsFor, valuesOf } from './interval-service';
@@ -489,8 +489,17 @@ describe('what comes due', () => {
     const board = await dueBoard({});
     const inWeeks = board.weeks.reduce((n, w) => n + w.count, 0);
     const late = board.lines.filter((l) => l.days === null || l.days < 0).length;
-    expect(inWeeks + late).toBe(board.lines.length);
-    expect(board.lines.length + board.later).toBe(118);
+    expect(inWeeks + late).toBe(board.listed);
+    expect(board.lines).toHaveLength(board.listed);
+    expect(board.listed + board.later).toBe(118);
+    expect(board.overdue).toBe(board.lines.filter((l) => l.days !== null && l.days < 0).length);
+    for (const { monday, count } of board.weeks.filter((w) => w.count > 0).slice(0, 5)) {
+      const { lines } = await dueLines({ week: monday, after: 0 });
+      // What is late is none of this week's.
+      expect(lines.filter((l) => l.days! >= 0)).toHaveLength(count);
+    }
+    const further = await dueLines({ after: 5 });
+    expect(further.lines).toEqual(board.lines.slice(5));
     const one = await dueBoard({ owner: 'Fenwater Clock Repairs' });
     expect(new Set(one.lines.map((l) => l.owner))).toEqual(new Set(['Fenwater Clock Repairs']));
   });

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gte, inArray, isNotNull, isNull, lte, or, sql } from 'drizzle-orm';
 import type { SetPolicy } from '../core/interval/policy';
 import type { PolicyLine } from '../core/interval/policy-board';
 import type { RunPairs } from '../core/interval/visit';
@@ -158,10 +158,56 @@ export async function latestMoves(db: Database): Promise<Map<string, MovedDate>>
   return new Map(rows.map((row) => [row.instrumentId, row]));
 }
 
-/** Every instrument in use, what is due first. */
-export const instrumentsInUse = (db: Database): Promise<(typeof instruments.$inferSelect)[]> =>
+export type DueFilter = { owner?: string | undefined; place?: string | undefined };
+
+const inUseOf = ({ owner, place }: DueFilter) =>
+  and(
+    eq(instruments.state, 'in-use'),
+    owner ? eq(instruments.owner, owner) : undefined,
+    place ? eq(instruments.place, place) : undefined,
+  );
+
+/** How many instruments in use come due on each day; null where nothing is known of it. */
+export const dueDays = (db: Database, filter: DueFilter): Promise<{ day: string | null; n: number }[]> =>
   db
-    .select()
+    .select({ day: instruments.nextDue, n: count() })
     .from(instruments)
-    .where(eq(instruments.state, 'in-use'))
-    .orderBy(asc(instruments.nextDue), asc(instruments.identification));
+    .where(inUseOf(filter))
+    .groupBy(instruments.nextDue)
+    .orderBy(asc(instruments.nextDue));
+
+const dueColumns = {
+  id: instruments.id,
+  identification: instruments.identification,
+  designation: instruments.designation,
+  kind: instruments.kind,
+  owner: instruments.owner,
+  place: instruments.place,
+  nextDue: instruments.nextDue,
+};
+export type DueRow = { [column in keyof typeof dueColumns]: (typeof instruments.$inferSelect)[column] };
+
+/**
+ * Instruments in use in the order of their dates, those without one first.
+ * @param days within both; without `from` all that come due up to `until`, or have no date
+ */
+export const dueLines = (
+  db: Database,
+  filter: DueFilter,
+  { from, until }: { from?: string | undefined; until: string },
+  { offset, most }: { offset: number; most: number },
+): Promise<DueRow[]> =>
+  db
+    .select(dueColumns)
+    .from(instruments)
+    .where(
+      and(
+        inUseOf(filter),
+        from === undefined
+          ? or(isNull(instruments.nextDue), lte(instruments.nextDue, until))
+          : and(gte(instruments.nextDue, from), lte(instruments.nextDue, until)),
+      ),
+    )
+    .orderBy(asc(instruments.nextDue), asc(instruments.identification))
+    .limit(most)
+    .offset(offset);

@@ -13,7 +13,9 @@ export type DueWeek = { monday: string; count: number };
 /** What comes due over the next year. */
 export type DueBoard = {
   today: string;
-  lines: DueLine[];
+  /** The first of them, in the order of their dates. */ lines: DueLine[];
+  /** How many there are. */ listed: number;
+  /** How many of them are late. */ overdue: number;
   /** Instruments that come due after that. */ later: number;
   weeks: DueWeek[];
   owners: string[];

@@ -90,17 +90,20 @@ export const answering =
     }
   };
 
+/** What was asked, checked against its schema. @throws ServiceError 422 with the path of the fault */
+export function asked<T>(schema: ZodType<T>, value: unknown): T {
+  const parsed = schema.safeParse(value);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0]!;
+  throw new ServiceError(
+    422,
+    issue.message,
+    issue.path.map((p) => (typeof p === 'number' ? p : String(p))),
+  );
+}
+
 /** An endpoint that takes a JSON body: limited in size, checked against its schema, refused with the path of the fault. */
 export const accepting = <T>(schema: ZodType<T>, answer: (body: T, context: APIContext) => Promise<unknown>): APIRoute =>
-  answering(async (context) => {
-    const parsed = schema.safeParse(parseJson(await readBody(context.request)));
-    if (parsed.success) return answer(parsed.data, context);
-    const issue = parsed.error.issues[0]!;
-    throw new ServiceError(
-      422,
-      issue.message,
-      issue.path.map((p) => (typeof p === 'number' ? p : String(p))),
-    );
-  });
+  answering(async (context) => answer(asked(schema, parseJson(await readBody(context.request))), context));
 
 export const notAllowed: APIRoute = () => refusal(405, 'This address does not take this method.');

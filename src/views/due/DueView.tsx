@@ -2,6 +2,7 @@ import { useMemo, useState } from 'react';
 import { CalendarDays } from 'lucide-react';
 import type { DueBoard, DueLine } from '../../core/interval/due-board';
 import { dueStanding } from '../../core/traceability/standing';
+import { askServer } from '../../ui/ask-server';
 import { Combobox } from '../../ui/Combobox';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { Dialog, DialogClose } from '../../ui/Dialog';
@@ -20,13 +21,13 @@ const address = ({ owner, place }: Filter, base: string): string => {
 
 /** What comes due over the next year, by week and one by one; brought forward to go together; as a calendar to subscribe to. */
 export const DueView = guarded(function DueView({ board, filter }: { board: DueBoard; filter: Filter }) {
-  const [week, setWeek] = useState<string | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [isMoving, setMoving] = useState(false);
   const [isCalendar, setCalendar] = useState(false);
-  const inWeek = (l: DueLine) => week === null || (l.nextDue !== null && mondayOf(l.nextDue) === week);
-  const lines = board.lines.filter(inWeek);
-  const overdue = board.lines.filter((l) => l.days !== null && l.days < 0).length;
+  const { week, choose, lines, known, isLoading, fault, further } = useDueLines(board, filter);
+  const { overdue } = board;
+  // Only what is here whole can be put in another order.
+  const isWhole = further === null;
   const columns = useMemo(
     (): DataColumn<DueLine>[] => [
       {
@@ -90,7 +91,7 @@ export const DueView = guarded(function DueView({ board, filter }: { board: DueB
         <div className="mr-auto">
           <h1>Due in the next year</h1>
           <p className="text-soft">
-            <span className="figure">{board.lines.length}</span> instruments
+            <span className="figure">{board.listed}</span> instruments
             {overdue > 0 && (
               <>
                 , <span className="font-bold text-brick">{overdue} overdue</span>
@@ -105,11 +106,11 @@ export const DueView = guarded(function DueView({ board, filter }: { board: DueB
           <CalendarDays size={18} aria-hidden /> As a calendar
         </button>
       </div>
-      <WeekChart weeks={board.weeks} today={board.today} overdue={overdue} week={week} onWeek={setWeek} />
+      <WeekChart weeks={board.weeks} today={board.today} overdue={overdue} week={week} onWeek={choose} />
       <div className="mt-4 flex min-h-12 flex-wrap items-center gap-4">
         <h2 className="mr-auto">{week === null ? 'All of them' : `Week of ${week}`}</h2>
         {week !== null && (
-          <button type="button" className="button button-quiet" onClick={() => setWeek(null)}>
+          <button type="button" className="button button-quiet" onClick={() => choose(null)}>
             Show all weeks
           </button>
         )}
@@ -118,11 +119,32 @@ export const DueView = guarded(function DueView({ board, filter }: { board: DueB
         </button>
       </div>
       <div className="mt-2">
-        <DataTable label="Due" columns={columns} rows={lines} idOf={(l) => l.id} />
+        <DataTable
+          label="Due"
+          columns={isWhole ? columns : columns.map(({ sortBy: _sortBy, ...column }) => column)}
+          rows={lines}
+          idOf={(l) => l.id}
+        />
       </div>
-      {lines.length === 0 && <p className="border-y border-rule bg-sheet px-4 py-4">Nothing is due then.</p>}
+      {fault && (
+        <p className="fault mt-3" role="alert">
+          {fault}
+        </p>
+      )}
+      {further && (
+        <p className="mt-3 flex items-center gap-4">
+          <button type="button" className="button" onClick={further} disabled={isLoading}>
+            Show more
+          </button>
+          <span className="text-soft">
+            The first {lines.length}
+            {week === null && ` of ${board.listed}`}, in the order of their dates.
+          </span>
+        </p>
+      )}
+      {lines.length === 0 && !isLoading && <p className="border-y border-rule bg-sheet px-4 py-4">Nothing is due then.</p>}
       {isMoving && (
-        <MoveTogether lines={board.lines.filter((l) => chosen.has(l.id))} today={board.today} onClose={() => setMoving(false)} />
+        <MoveTogether lines={known.filter((l) => chosen.has(l.id))} today={board.today} onClose={() => setMoving(false)} />
       )}
       <Dialog isOpen={isCalendar} onClose={() => setCalendar(false)} title="A calendar to subscribe to">
         <p className="mt-3">
@@ -141,11 +163,54 @@ export const DueView = guarded(function DueView({ board, filter }: { board: DueB
   );
 });
 
+/** Lines that come at once from the server. */
+const linesAtOnce = 300;
+
 /** The ISO day of the Monday of a week. */
 function mondayOf(day: string): string {
   const date = new Date(`${day}T00:00:00Z`);
   date.setUTCDate(date.getUTCDate() - ((date.getUTCDay() + 6) % 7));
   return date.toISOString().slice(0, 10);
+}
+
+type Got = { lines: readonly DueLine[]; isAll: boolean };
+
+/** The lines of a week, or of the year: those that came with the page, else what is asked for. `further` is null where all are here. */
+function useDueLines(board: DueBoard, filter: Filter) {
+  const isWhole = board.lines.length >= board.listed;
+  const [week, setWeek] = useState<string | null>(null);
+  const [got, setGot] = useState<ReadonlyMap<string | null, Got>>(new Map([[null, { lines: board.lines, isAll: isWhole }]]));
+  const [isLoading, setLoading] = useState(false);
+  const [fault, setFault] = useState('');
+  const inWeek = (l: DueLine) => l.nextDue !== null && mondayOf(l.nextDue) === week;
+  const ofWeek = got.get(week) ?? (isWhole ? { lines: board.lines.filter(inWeek), isAll: true } : null);
+  const ask = async (of: string | null, before: readonly DueLine[]) => {
+    setLoading(true);
+    const query = new URLSearchParams({
+      ...(filter.owner ? { owner: filter.owner } : {}),
+      ...(filter.place ? { place: filter.place } : {}),
+      ...(of === null ? {} : { week: of }),
+      after: String(before.length),
+    });
+    const answer = await askServer<{ lines: DueLine[] }>('GET', `/api/due?${query}`);
+    setLoading(false);
+    setFault(answer.ok ? '' : answer.refusal.message);
+    if (!answer.ok) return;
+    const { lines } = answer.body;
+    setGot((known) => new Map(known).set(of, { lines: [...before, ...lines], isAll: lines.length < linesAtOnce }));
+  };
+  return {
+    week,
+    choose: (of: string | null) => {
+      setWeek(of);
+      if (!isWhole && !got.has(of)) void ask(of, []);
+    },
+    lines: ofWeek?.lines ?? [],
+    known: [...new Map([...got.values()].flatMap((g) => g.lines.map((l) => [l.id, l] as const))).values()],
+    isLoading,
+    fault,
+    further: ofWeek && !ofWeek.isAll ? () => void ask(week, ofWeek.lines) : null,
+  };
 }
 
 function CalendarAddress({ path }: { path: string }) {
