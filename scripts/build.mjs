@@ -58,6 +58,7 @@ export function build() {
       '--no-install',
       'esbuild',
       'src/server/serve.ts',
+      'src/server/printing-thread.ts',
       '--bundle',
       '--platform=node',
       '--format=esm',

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { addDays, differenceInCalendarDays, format, parseISO, startOfISOWeek } from 'date-fns';
 import ical, { ICalCalendarMethod, ICalEventTransparency } from 'ical-generator';
 import * as z from 'zod';
@@ -120,13 +121,15 @@ export async function dueCalendar(filter: DueFilter, host: string): Promise<stri
   const end = frame.lastIndexOf('END:VCALENDAR');
   const parts = [frame.slice(0, end)];
   const turn = turns();
-  for (let offset = 0; ; offset += linesAtOnce) {
-    const rows = await intervals.dueLines(db, filter, { from: '0000', until: '9999' }, { offset, most: linesAtOnce });
-    for (const row of rows) {
+  for (let after = 0; ;) {
+    const rows = await intervals.datedAfter(db, filter, after, linesAtOnce);
+    for (const { entered: _entered, ...row } of rows) {
       parts.push(eventText(row, host));
       await turn();
     }
     if (rows.length < linesAtOnce) return parts.join('') + frame.slice(end);
+    after = rows.at(-1)!.entered;
+    await setImmediate();
   }
 }
 

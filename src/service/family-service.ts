@@ -14,10 +14,24 @@ export async function kinOfKind(kind: string): Promise<{ kin: string; members: n
     .sort((a, b) => b.members - a.members || a.kin.localeCompare(b.kin));
 }
 
+/** Lines of members that are sent. */
+const mostMembers = 300;
+
+/** Pages as they were told, as long as nothing of their kind has changed. */
+const pages = new WeakMap<Histories, Map<string, FamilyPage>>();
+
 /** Everything that the page of a family says. @throws ServiceError where no instrument is of this kin */
 export async function familyPage(kind: string, told: string[]): Promise<FamilyPage> {
   const histories = await Histories.read(kind);
   const kin = JSON.stringify([kind, ...told]);
+  const known = pages.get(histories) ?? new Map<string, FamilyPage>();
+  pages.set(histories, known);
+  const page = known.get(kin) ?? pageOf(histories, kind, told, kin);
+  known.set(kin, page);
+  return page;
+}
+
+function pageOf(histories: Histories, kind: string, told: string[], kin: string): FamilyPage {
   const members = histories.membersOf(kin);
   if (members.length === 0)
     throw new ServiceError(
@@ -37,6 +51,7 @@ export async function familyPage(kind: string, told: string[]): Promise<FamilyPa
     policy,
     members: [...members]
       .sort((a, b) => (outliers.get(a.id)?.probability ?? 1) - (outliers.get(b.id)?.probability ?? 1))
+      .slice(0, mostMembers)
       .map((i) => ({
         id: i.id,
         identification: i.identification,
@@ -48,6 +63,7 @@ export async function familyPage(kind: string, told: string[]): Promise<FamilyPa
         outside: outcomes.get(i.id)?.filter((o) => !o.isInside).length ?? 0,
         outlier: outliers.get(i.id) ?? null,
       })),
+    count: { all: members.length, inUse: members.filter((i) => i.state === 'in-use').length },
     seen: family.seen,
     outside: family.outside,
     way: family.way,

@@ -169,11 +169,25 @@ export async function proceduresFor(kind: string): Promise<Revision[]> {
   return rows.map(revisionOf).filter(({ document }) => document.instrument.kinds.includes(kind));
 }
 
+type Declarations = {
+  instruments: ReturnType<typeof instrumentDeclarations>;
+  standards: ReturnType<typeof standardDeclarations>;
+};
+let told: { rows: readonly ProcedureRow[]; declared: Declarations } | null = null;
+
 /** What every procedure asks a register to state: of instruments by kind, of standards by kind. */
-export async function declarations() {
+export async function declarations(): Promise<Declarations> {
   // What is retired still says what its instruments are.
-  const documents = readable(newest(await listProcedures(await database()))).map((row) => revisionOf(row).document);
-  return { instruments: instrumentDeclarations(documents), standards: standardDeclarations(documents) };
+  const rows = readable(newest(await listProcedures(await database())));
+  const isAsBefore = told?.rows.length === rows.length && rows.every((row, i) => row === told!.rows[i]);
+  if (!told || !isAsBefore) {
+    const documents = rows.map((row) => revisionOf(row).document);
+    told = {
+      rows,
+      declared: { instruments: instrumentDeclarations(documents), standards: standardDeclarations(documents) },
+    };
+  }
+  return told.declared;
 }
 
 /**

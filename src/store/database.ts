@@ -147,7 +147,7 @@ async function freshConnection(db: Database): Promise<void> {
   await db.$client.reconnect();
   for (let tries = 0; ; tries++)
     try {
-      return await configure(db.$client, true);
+      return await configure(db.$client, isAlone(db));
     } catch (error) {
       // Setting up takes a lock of its own for a moment.
       if (!isBusy(error) || tries > 50) throw error;

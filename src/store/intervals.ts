@@ -211,3 +211,26 @@ export const dueLines = (
     .orderBy(asc(instruments.nextDue), asc(instruments.identification))
     .limit(most)
     .offset(offset);
+
+/** Instruments in use that have a date, in the order in which they were entered, after one of them. */
+export const datedAfter = (
+  db: Database,
+  filter: DueFilter,
+  after: number,
+  most: number,
+): Promise<(DueRow & { entered: number })[]> =>
+  db
+    .select({ ...dueColumns, entered: sql<number>`${instruments}.rowid` })
+    .from(instruments)
+    // By no index but that of the rows: a plus before a column takes it out of the others.
+    .where(
+      and(
+        sql`+${instruments.state} = 'in-use'`,
+        filter.owner ? sql`+${instruments.owner} = ${filter.owner}` : undefined,
+        filter.place ? sql`+${instruments.place} = ${filter.place}` : undefined,
+        isNotNull(instruments.nextDue),
+        sql`${instruments}.rowid > ${after}`,
+      ),
+    )
+    .orderBy(sql`${instruments}.rowid`)
+    .limit(most);

@@ -19,7 +19,8 @@ export type FamilyPage = {
   kind: string;
   told: string[];
   policy: Policy;
-  members: FamilyMember[];
+  /** Those most unlike the others first; not more than can be looked through. */ members: FamilyMember[];
+  /** How many there are, and how many of them are in use. */ count: { all: number; inUse: number };
   seen: number;
   outside: number;
   way: 'likelihood' | 'few';

@@ -28,22 +28,27 @@ const settled = 1e-7;
  * @returns steps in order; none where nothing was seen
  */
 export function observedSteps(lives: readonly Life[]): ObservedStep[] {
-  const longest = Math.max(0, ...lives.map((l) => l.by ?? l.after));
+  const longest = lives.reduce((most, l) => Math.max(most, l.by ?? l.after), 0);
   if (longest <= 0) return [];
   const grain = longest / mostTimes;
   const cell = (months: number) => Math.min(mostTimes, Math.round(months / grain));
   // A life may have ended in the cells from `first` up to, not with, `end`; the last cell stands for ever after.
-  const ended = lives.map(({ after, by }) => {
+  const alike = new Map<string, { first: number; end: number; lives: number }>();
+  for (const { after, by } of lives) {
     const first = cell(after);
-    return { first, end: by === null ? mostTimes + 1 : Math.max(first + 1, cell(by)) };
-  });
+    const end = by === null ? mostTimes + 1 : Math.max(first + 1, cell(by));
+    const known = alike.get(`${first} ${end}`);
+    if (known) known.lives++;
+    else alike.set(`${first} ${end}`, { first, end, lives: 1 });
+  }
+  const ended = [...alike.values()];
   let mass = Array.from({ length: mostTimes + 1 }, () => 1 / (mostTimes + 1));
   for (let round = 0; round < rounds; round++) {
     const next = mass.map(() => 0);
-    for (const { first, end } of ended) {
+    for (const { first, end, lives: many } of ended) {
       let total = 0;
       for (let k = first; k < end; k++) total += mass[k]!;
-      if (total > 0) for (let k = first; k < end; k++) next[k]! += mass[k]! / total / ended.length;
+      if (total > 0) for (let k = first; k < end; k++) next[k]! += (many * mass[k]!) / total / lives.length;
     }
     const change = Math.max(...next.map((m, k) => Math.abs(m - mass[k]!)));
     mass = next;

@@ -14,7 +14,7 @@ ALTER TABLE `run_standards` ADD `started_at` text DEFAULT '' NOT NULL;--> statem
 UPDATE `run_standards` SET `started_at` = (SELECT `started_at` FROM `runs` WHERE `runs`.`id` = `run_standards`.`run_id`);--> statement-breakpoint
 CREATE INDEX `run_standards_standard` ON `run_standards` (`standard_id`,`started_at`);--> statement-breakpoint
 CREATE INDEX `events_at` ON `events` (`at`);--> statement-breakpoint
-CREATE INDEX `instruments_kind` ON `instruments` (`kind`,`next_due`);--> statement-breakpoint
+CREATE INDEX `instruments_kind` ON `instruments` (`kind`,`state`,`next_due`,`last_calibrated`,`id`);--> statement-breakpoint
 CREATE INDEX `instruments_owner` ON `instruments` (`state`,`owner`);--> statement-breakpoint
 CREATE INDEX `instruments_place` ON `instruments` (`state`,`place`);--> statement-breakpoint
 CREATE INDEX `runs_unreviewed` ON `runs` (`finished_at`) WHERE status = 'finished' and is_reviewed = 0;--> statement-breakpoint

@@ -73,7 +73,7 @@ function modelWords({ way, seen, outside, curve, evidence, goodness, months }: F
 export const FamilyView = guarded(function FamilyView({ family }: { family: FamilyPage }) {
   const { policy, curve } = family;
   const [target, setTarget] = useState(policy.target);
-  const inUse = family.members.filter((m) => m.isInUse).length;
+  const { inUse } = family.count;
   const cost = targetCost(curve, inUse, target, policy.price, policy);
   const now = targetCost(curve, inUse, policy.target, policy.price, policy);
   const figure = (n: number) => (n >= 100 ? n.toFixed(0) : n.toFixed(1));
@@ -131,6 +131,11 @@ export const FamilyView = guarded(function FamilyView({ family }: { family: Fami
         <div className="mt-2">
           <DataTable label="The family" columns={columns} rows={family.members} idOf={(m) => m.id} />
         </div>
+        {family.count.all > family.members.length && (
+          <p className="mt-2 text-sm text-soft">
+            The {family.members.length} most unlike the others, of {family.count.all}.
+          </p>
+        )}
       </section>
     </>
   );

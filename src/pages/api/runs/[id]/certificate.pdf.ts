@@ -1,10 +1,10 @@
 import { certificateFor } from '../../../../service/certificate-service';
-import { certificatePdf } from '../../../../service/certificate-pdf/certificate-pdf';
+import { printCertificate } from '../../../../service/printing';
 import { answering, notAllowed } from '../../_endpoint';
 
 export const GET = answering(async ({ params }) => {
   const certificate = await certificateFor(params.id!);
-  const pdf = await certificatePdf(certificate);
+  const pdf = await printCertificate(certificate);
   const name = certificate.number.replace(/[^A-Za-z0-9-]/g, '_');
   return new Response(new Uint8Array(pdf), {
     headers: {
