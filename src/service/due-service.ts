@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises';
 import { addDays, differenceInCalendarDays, format, parseISO, startOfISOWeek } from 'date-fns';
 import ical, { ICalCalendarMethod, ICalEventTransparency } from 'ical-generator';
 import * as z from 'zod';
@@ -82,6 +81,9 @@ export async function dueLines({ week, after, ...filter }: z.infer<typeof linesR
 /** Lines of a calendar that were made before, by what they say: making one costs more than all else. */
 const eventTexts = new LeastUsed<string>(60_000);
 
+/** Rows that are read at once: few enough that nobody waits for them. */
+const rowsAtOnce = 60;
+
 /** A whole day, with the same name for as long as the instrument is there (RFC 5545). */
 function eventText({ id, identification, designation, owner, place, nextDue }: intervals.DueRow, host: string): string {
   const key = JSON.stringify([id, identification, designation, owner, place, nextDue, host]);
@@ -105,8 +107,18 @@ function eventText({ id, identification, designation, owner, place, nextDue }: i
   return text;
 }
 
-/** A calendar of what comes due, read and made in parts so that nobody waits for the whole of it. */
-export async function dueCalendar(filter: DueFilter, host: string): Promise<string> {
+const calendars = new Map<string, Promise<string>>();
+
+/** A calendar of what comes due. Whoever asks for one that is being made has that. */
+export function dueCalendar(filter: DueFilter, host: string): Promise<string> {
+  const key = JSON.stringify([filter.owner, filter.place, host]);
+  const making = calendars.get(key) ?? makeCalendar(filter, host).finally(() => calendars.delete(key));
+  calendars.set(key, making);
+  return making;
+}
+
+/** Read and made in parts, so that nobody waits for the whole of it. */
+async function makeCalendar(filter: DueFilter, host: string): Promise<string> {
   const db = await database();
   const frame = ical({
     // The calendar's name is a line of its own: what the address asks for cannot begin another.
@@ -122,14 +134,13 @@ export async function dueCalendar(filter: DueFilter, host: string): Promise<stri
   const parts = [frame.slice(0, end)];
   const turn = turns();
   for (let after = 0; ;) {
-    const rows = await intervals.datedAfter(db, filter, after, linesAtOnce);
+    const rows = await intervals.datedAfter(db, filter, after, rowsAtOnce);
     for (const { entered: _entered, ...row } of rows) {
       parts.push(eventText(row, host));
       await turn();
     }
-    if (rows.length < linesAtOnce) return parts.join('') + frame.slice(end);
+    if (rows.length < rowsAtOnce) return parts.join('') + frame.slice(end);
     after = rows.at(-1)!.entered;
-    await setImmediate();
   }
 }
 

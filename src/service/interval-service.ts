@@ -1,4 +1,5 @@
 import { runState } from '../core/acts/fold';
+import { setImmediate } from 'node:timers/promises';
 import { kinOf, policyFor, type PolicyFor, type SetPolicy } from '../core/interval/policy';
 import { familyOf, type Family } from '../core/interval/family';
 import { leastVisitsForDrift } from '../core/interval/drift-school';
@@ -19,14 +20,17 @@ import * as register from '../store/register';
 import { eventsOfRun } from '../store/run-log';
 import { kindHistory, type KindHistory } from './kind-histories';
 import { laboratoryZone, today } from './laboratory-time';
-import { proceduresFor } from './procedure-library';
+import { proceduresFor, revisionsInUse } from './procedure-library';
 import { ServiceError } from './service-error';
 
 type Instrument = register.MemberRow;
 type Procedure = KnownOfInstrument['procedure'];
 
 /** Longer than this, in ms, nobody else is kept waiting. */
-const mostAtOnce = 40;
+const mostAtOnce = 4;
+
+/** Those who have long work stand in one row: between two of their pieces everybody else has his turn. */
+let row: Promise<void> = Promise.resolve();
 
 /** Lets others have their turn where work has gone on for long. @param told before each turn @throws what the signal was aborted with */
 export function turns(told: () => void = () => {}, signal?: AbortSignal): () => Promise<void> {
@@ -34,7 +38,8 @@ export function turns(told: () => void = () => {}, signal?: AbortSignal): () => 
   return async () => {
     if (performance.now() - since < mostAtOnce) return;
     told();
-    await new Promise((resolve) => setImmediate(resolve));
+    row = row.then(() => setImmediate());
+    await row;
     signal?.throwIfAborted();
     since = performance.now();
   };
@@ -248,6 +253,14 @@ function watched(quick: ProcedureDocument['quick'], key: string): [ChartLimits |
 /** The procedure of a kind that has a quick set; undefined where none has. */
 export async function quickProcedure(kind: string): Promise<ProcedureDocument | undefined> {
   return (await proceduresFor(kind)).map((p) => p.document).find(hasQuickSet);
+}
+
+/** What is said of quick checks for every kind that has them. */
+export async function quickKinds(): Promise<Map<string, ProcedureDocument['quick']>> {
+  const kinds = new Map<string, ProcedureDocument['quick']>();
+  for (const { document } of (await revisionsInUse()).filter((r) => hasQuickSet(r.document)))
+    for (const kind of document.instrument.kinds) if (!kinds.has(kind)) kinds.set(kind, document.quick);
+  return kinds;
 }
 
 /** The chart that speaks for an instrument: one that rings, else the first. */

@@ -23,7 +23,7 @@ type Kept = {
 const keptIn = new WeakMap<Database, Map<string, Promise<Kept>>>();
 
 /** As many are read before others have their turn. */
-const atOnce = 100;
+const atOnce = 40;
 
 /** A visit without its values: enough for everything but drift. */
 const bareVisit = (row: intervals.CalibrationRow, zone: string): Visit =>

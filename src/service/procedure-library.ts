@@ -163,11 +163,12 @@ export async function procedureOf(id: string, revision?: number): Promise<Librar
   return entryOf(row, rows);
 }
 
+/** The newest revision of every procedure that is in use, without its plan. */
+export const revisionsInUse = async (): Promise<Revision[]> => readable((await inUse()).rows).map(revisionOf);
+
 /** The newest revisions that serve a kind of instrument. */
-export async function proceduresFor(kind: string): Promise<Revision[]> {
-  const rows = readable((await inUse()).rows);
-  return rows.map(revisionOf).filter(({ document }) => document.instrument.kinds.includes(kind));
-}
+export const proceduresFor = async (kind: string): Promise<Revision[]> =>
+  (await revisionsInUse()).filter(({ document }) => document.instrument.kinds.includes(kind));
 
 type Declarations = {
   instruments: ReturnType<typeof instrumentDeclarations>;

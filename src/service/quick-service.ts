@@ -10,7 +10,7 @@ import { openRunOf } from '../store/run-log';
 import * as standings from '../store/standings';
 import type { StandingLine, WantedBy } from '../store/standings';
 import { deriveStandings } from './derived-service';
-import { chartsOf, Histories, quickProcedure, rulingChart } from './interval-service';
+import { chartsOf, Histories, quickKinds, quickProcedure, rulingChart } from './interval-service';
 import { benchOptions } from './start-service';
 import { laboratoryZone, today } from './laboratory-time';
 import { dayIn } from '../core/quantity/day-in-zone';
@@ -36,11 +36,7 @@ export async function quickBoard(now = new Date().toISOString(), most = 200): Pr
   const db = await database();
   const isPending = await deriveStandings(db);
   const day = await today(now);
-  const quick = new Map<string, ProcedureDocument['quick']>();
-  for (const kind of await register.kindsInUse(db)) {
-    const procedure = await quickProcedure(kind);
-    if (procedure) quick.set(kind, procedure.quick);
-  }
+  const quick = await quickKinds();
   const asked = [...quick].flatMap(([kind, often]) => (often ? [wantedBy(kind, often, now, day)] : []));
   const [ringing, counts, wanted] = await Promise.all([
     standings.ringingChecks(db, [...quick.keys()], mostRinging),

@@ -131,12 +131,6 @@ export const allKinds = async (db: Database): Promise<string[]> =>
 export const instrumentsOfKind = (db: Database, kind: string): Promise<InstrumentRow[]> =>
   db.select().from(instruments).where(eq(instruments.kind, kind)).orderBy(asc(instruments.nextDue)).limit(200);
 
-/** Kinds of which an instrument is in use. */
-export const kindsInUse = async (db: Database): Promise<string[]> =>
-  (await db.selectDistinct({ kind: instruments.kind }).from(instruments).where(eq(instruments.state, 'in-use'))).map(
-    (r) => r.kind,
-  );
-
 /** In-use instruments due up to a day, most overdue first; those never calibrated come last. */
 export async function dueInstruments(db: Database, until: string, limit: number): Promise<InstrumentRow[]> {
   const inUse = eq(instruments.state, 'in-use');

@@ -89,7 +89,7 @@ export type StandingLine = {
 /** On no bench and in use. A calibration since its last check has answered what rang. */
 const isAsked = and(
   eq(instruments.state, 'in-use'),
-  sql`not exists (select 1 from ${runs} r where r.instrument_id = ${instruments.id} and r.status = 'open')`,
+  sql`${instruments.id} not in (select instrument_id from ${runs} where status = 'open')`,
 );
 const isAnswered = gt(instruments.lastCalibrated, checkStandings.lastDay);
 const rings = and(eq(checkStandings.rings, true), or(isNull(instruments.lastCalibrated), sql`not ${isAnswered}`));
