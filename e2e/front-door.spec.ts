@@ -32,6 +32,22 @@ const pages = [
 ];
 
 test.describe('the front door', () => {
+  test('sends pages, answers and scripts packed to whoever takes them so', async ({ server }) => {
+    const packed = { 'accept-encoding': 'br, gzip' };
+    const page = await raw(server.url);
+    expect(page.headers['content-encoding']).toBeUndefined();
+    expect((await raw(server.url, { headers: packed })).headers['content-encoding']).toBe('br');
+    const script = /\/_astro\/[^"]+\.js/.exec(page.body)![0];
+    const [plain, small, zipped] = await Promise.all([
+      raw(`${server.url}${script}`),
+      raw(`${server.url}${script}`, { headers: packed }),
+      raw(`${server.url}${script}`, { headers: { 'accept-encoding': 'gzip' } }),
+    ]);
+    expect(plain.headers['content-encoding']).toBeUndefined();
+    expect(small.headers['content-encoding']).toBe('br');
+    expect(zipped.headers['content-encoding']).toBe('gzip');
+    expect(Number(small.headers['content-length'])).toBeLessThan(0.6 * Number(plain.headers['content-length']));
+  });
   test('answers under its own names only', async ({ server }) => {
     const port = new URL(server.url).port;
     for (const host of [`127.0.0.1:${port}`, `localhost:${port}`])

@@ -12,7 +12,7 @@ import { caseOf } from '../core/state/run-case';
 import { pairsOfRun } from '../core/run/run-pairs';
 import { isQuickCheck, type RunState } from '../core/state/run-state';
 import { summarizeRun } from '../core/run/run-summary';
-import { database, writing, type Database } from '../store/database';
+import { database, isUniqueViolation, writing, type Database } from '../store/database';
 import type * as register from '../store/register';
 import * as log from '../store/run-log';
 import { proposalsAtFinish } from './interval-service';
@@ -172,12 +172,14 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
       ? withIssued(after, bare, await certificateHead(), await log.logDigest(db, runId, last.sequence))
       : bare;
   const change = changeFor(after, act, now);
-  await log.appendEvent(
-    db,
-    runId,
-    { ...event, idempotencyKey: request.idempotencyKey },
-    act.type === 'run-returned' ? { ...change, instrument: await datesBefore(db, runId, state.instrument.id) } : change,
-  );
+  const whole =
+    act.type === 'run-returned' ? { ...change, instrument: await datesBefore(db, runId, state.instrument.id) } : change;
+  try {
+    await log.appendEvent(db, runId, { ...event, idempotencyKey: request.idempotencyKey }, whole);
+  } catch (error) {
+    if (isUniqueViolation(error)) throw await collision(db, runId, last.sequence);
+    throw error;
+  }
   if (!change.run) carried.set(runId, { state: after, last: event });
   return { event, repeated: false };
 }
@@ -293,6 +295,16 @@ function conflict(missed: RecordedEvent[]): ServiceError {
     ['expectedSequence'],
     { missed },
   );
+}
+
+/** Where another process, on the same remote database, was first with a number. */
+async function collision(db: Database, runId: string, after: number): Promise<ServiceError> {
+  const missed = await log.eventsAfterEntry(db, runId, after);
+  return missed.length
+    ? conflict(missed)
+    : new ServiceError(409, 'Another program recorded something at the same moment. Nothing was recorded here: do it again.', [
+        'expectedSequence',
+      ]);
 }
 
 /** A certificate carries the server's date: a clock that is behind what has been recorded already may not give one. */

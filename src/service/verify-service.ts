@@ -10,7 +10,7 @@ import type { Database } from '../store/database';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { latestMoves } from '../store/intervals';
 import { allInstruments } from '../store/register';
-import { allRuns, certificateDigest, eventsOfRun, logDigest, orphans, sequencesOf } from '../store/run-log';
+import { certificateDigest, countRuns, eventsOfRun, everyRun, logDigest, orphans, sequencesOf } from '../store/run-log';
 import { issuedFor } from './certificate-service';
 
 export type Verification = {
@@ -35,10 +35,10 @@ export async function verifyDatabase(
     .filter((said) => said !== 'ok')
     .map((said) => `The file: ${said}.`);
   faults.push(...(await orphans(db)));
-  const runs = await allRuns(db);
+  const runs = await countRuns(db);
   const known = new Map<string, KnownDates>();
-  let [events, certificates] = [0, 0];
-  for (const [i, run] of runs.entries()) {
+  let [done, events, certificates] = [0, 0, 0];
+  for await (const run of everyRun(db)) {
     const name = `Run ${run.id}${run.certificate ? ` (${run.certificate})` : ''}`;
     const sequences = await sequencesOf(db, run.id);
     events += sequences.length;
@@ -47,7 +47,8 @@ export async function verifyDatabase(
     else if (gap >= 0) faults.push(`${name}: its log has a gap before entry ${sequences[gap]}.`);
     else {
       try {
-        const state = runState(await eventsOfRun(db, run.id));
+        const entries = await eventsOfRun(db, run.id);
+        const state = runState(entries);
         const status = state.completed ? 'finished' : state.brokenOff ? 'abandoned' : 'open';
         if (status !== run.status) faults.push(`${name} is ${status} by its log, and ${run.status} in the list.`);
         if (state.completed && !saysTheSame(withoutSentences(summarizeRun(state)), withoutSentences(run.summary)))
@@ -64,7 +65,7 @@ export async function verifyDatabase(
             faults.push(`${name}: its log says certificate ${state.completed.certificate}.`);
           const issued = await issuedFor(db, run.id, state);
           if (!issued) faults.push(`${name}: what was issued is gone.`);
-          const entry = (await eventsOfRun(db, run.id)).findLast((e) => e.act.type === 'run-completed');
+          const entry = entries.findLast((e) => e.act.type === 'run-completed');
           if (
             state.completed.issued?.log &&
             entry &&
@@ -87,7 +88,7 @@ export async function verifyDatabase(
         faults.push(`${name}: its log cannot be read (${error instanceof Error ? error.message : 'unknown'}).`);
       }
     }
-    progress(i + 1, runs.length);
+    progress(++done, runs);
   }
   faults.push(...(await unexplainedDates(db, known)));
   for (const { id, document } of await listBudgets(db))
@@ -96,7 +97,7 @@ export async function verifyDatabase(
     } catch (error) {
       faults.push(`Budget ${document.name || id} cannot be computed (${error instanceof Error ? error.message : 'unknown'}).`);
     }
-  return { runs: runs.length, events, certificates, faults };
+  return { runs: done, events, certificates, faults };
 }
 
 /** What the latest calibration of an instrument says of its dates. */

@@ -1,6 +1,6 @@
 import type { InstrumentSnapshot } from '../core/plan/snapshots';
 import type { RecordedEvent } from '../core/acts/registry';
-import { and, asc, desc, eq, gt, gte, inArray, lte, ne, not, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gt, gte, inArray, lte, ne, not, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { readLog, type StoredEvent } from '../core/log/read-log';
 import type { RunPairs } from '../core/interval/visit';
@@ -224,8 +224,17 @@ export const runsOfInstrument = (db: Database, instrumentId: string): Promise<Ru
     .orderBy(desc(runs.startedAt))
     .limit(200);
 
-/** Every run there is, oldest first: for checking a whole database. */
-export const allRuns = (db: Database): Promise<RunRow[]> => db.select().from(runs).orderBy(asc(runs.startedAt));
+/** Every run there is, in the order of their ids, some at a time: for checking a whole database, however large. */
+export async function* everyRun(db: Database, atOnce = 50): AsyncGenerator<RunRow> {
+  for (let after = ''; ;) {
+    const part = await db.select().from(runs).where(gt(runs.id, after)).orderBy(asc(runs.id)).limit(atOnce);
+    yield* part;
+    if (part.length < atOnce) return;
+    after = part.at(-1)!.id;
+  }
+}
+
+export const countRuns = async (db: Database): Promise<number> => (await db.select({ n: count() }).from(runs))[0]?.n ?? 0;
 
 export const openRuns = (db: Database): Promise<RunRow[]> =>
   db.select().from(runs).where(eq(runs.status, 'open')).orderBy(asc(runs.startedAt)).limit(50);
