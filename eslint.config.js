@@ -107,6 +107,10 @@ export default tseslint.config(
     files: ['src/service/**'],
     rules: rooms(['views', 'ui', 'pages', 'worker', 'cli'], 'A service knows the store and the core, never a screen.'),
   },
+  {
+    files: ['src/contract/**'],
+    rules: rooms(['store', 'service', 'ui', 'views', 'pages', 'cli', 'server'], 'The contract knows only the core.'),
+  },
   { files: ['src/ui/**'], rules: rooms(['store', 'service', 'views', 'pages', 'cli'], 'Shared parts know only the core.') },
   {
     files: ['src/views/**'],

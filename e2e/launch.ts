@@ -19,7 +19,7 @@ export type Launched = {
 /** Starts the built server without waiting for it. */
 export function start(env: Record<string, string>, flags: string[] = []): Launched {
   const child = spawn(process.execPath, ['dist/serve.mjs', ...flags], {
-    env: { ...process.env, HOST: '127.0.0.1', NODE_ENV: 'production', LOG_LEVEL: 'warn', ...env },
+    env: { ...process.env, HOST: '127.0.0.1', NODE_ENV: 'production', CHECK_ANSWERS: '1', LOG_LEVEL: 'warn', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   let output = '';

@@ -1,4 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
+import { endpointsPage } from '../contract/endpoints-page';
 import { functionsPage } from '../core/disciplines/functions-page';
 import { familyPage, type Held } from '../core/document/family-page';
 import { readDocument } from '../core/document/read-document';
@@ -11,6 +12,7 @@ export function generatedPages(): Record<string, string> {
   const families = documents.map((d): [string, string] => [`families/${d.id}.md`, familyPage(d, held[d.id])]);
   const list = documents.map((d) => `- [${d.title}](${d.id}.md): ${d.scope ?? ''}`).sort();
   return {
+    'endpoints.md': endpointsPage(),
     'functions.md': functionsPage(),
     'families/README.md': `# The families that ship\n\nEach is a document in \`procedures/\` and nothing else; its page is generated from it.\n\n${list.join('\n')}\n`,
     ...Object.fromEntries(families),

@@ -1,5 +1,5 @@
 import { health } from '../service/health-service';
-import { answering, notAllowed } from './api/_endpoint';
+import { notAllowed, served } from './api/_endpoint';
 
-export const GET = answering(health);
+export const GET = served('GET /health', health);
 export const ALL = notAllowed;

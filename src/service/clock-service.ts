@@ -1,15 +1,11 @@
 import * as z from 'zod';
+import { clockRightSchema, type ClockRightRequest } from '../contract/requests';
 import { database, writing, type Database } from '../store/database';
 import * as register from '../store/register';
 import { latestEventTime } from '../store/run-log';
 import { requirePerson } from './require-person';
 import { isClockBehind } from './server-clock';
 import { ServiceError } from './service-error';
-
-export const clockRightSchema = z.strictObject({
-  person: z.string().trim().min(1).max(80),
-  reason: z.string().trim().min(3, 'Say in a few words what happened to the clock.').max(300),
-});
 
 /** That times which the clock of this server gave were wrong: by whom and why it was said. */
 const rightSchema = clockRightSchema.extend({ after: z.string(), until: z.string() });
@@ -32,10 +28,7 @@ export async function timeAhead(db: Database, now: string): Promise<string | nul
  * they are, marked where the clock jumped.
  * @throws ServiceError 409 where nothing is later than now
  */
-export async function putClockRight(
-  { person, reason }: z.infer<typeof clockRightSchema>,
-  now = new Date().toISOString(),
-): Promise<ClockRight> {
+export async function putClockRight({ person, reason }: ClockRightRequest, now = new Date().toISOString()): Promise<ClockRight> {
   const db = await database();
   return writing(db, async () => {
     await requirePerson(db, person);

@@ -1,8 +1,6 @@
 import { addDays, differenceInCalendarDays, format, parseISO, startOfISOWeek } from 'date-fns';
 import ical, { ICalCalendarMethod, ICalEventTransparency } from 'ical-generator';
-import * as z from 'zod';
-import { calendarDaySchema } from '../core/quantity/calendar-day';
-import { idSchema } from '../core/register/entry-schemas';
+import type { LinesRequest, MoveRequest } from '../contract/requests';
 import type { DueBoard, DueLine, DueWeek } from '../core/interval/due-board';
 import { database, writing } from '../store/database';
 import * as intervals from '../store/intervals';
@@ -63,15 +61,8 @@ export async function dueBoard(filter: DueFilter): Promise<DueBoard> {
   return { today: day, lines: lines.map((l) => lineOf(l, day)), listed, overdue, later, weeks, owners, places };
 }
 
-export const linesRequestSchema = z.object({
-  owner: z.string().max(120).optional(),
-  place: z.string().max(120).optional(),
-  /** The Monday of a week; without it all of the year. */ week: calendarDaySchema('The week').optional(),
-  after: z.coerce.number().int().min(0).max(1_000_000).default(0),
-});
-
 /** Further lines, of one week or of the year. */
-export async function dueLines({ week, after, ...filter }: z.infer<typeof linesRequestSchema>): Promise<{ lines: DueLine[] }> {
+export async function dueLines({ week, after, ...filter }: LinesRequest): Promise<{ lines: DueLine[] }> {
   const day = await today();
   const days = week ? { from: week, until: format(addDays(parseISO(week), 6), 'yyyy-MM-dd') } : { until: endOfWeeks(day) };
   const rows = await intervals.dueLines(await database(), filter, days, { offset: after, most: linesAtOnce });
@@ -144,18 +135,11 @@ async function makeCalendar(filter: DueFilter, host: string): Promise<string> {
   }
 }
 
-export const moveRequestSchema = z.object({
-  instruments: z.array(idSchema).min(1, 'Choose what is to be moved.').max(200),
-  to: calendarDaySchema('The new date'),
-  reason: z.string().trim().min(3, 'Give the reason in a few words.').max(300),
-  person: z.string().trim().min(1, 'Say who you are: choose your name at the top of the page.').max(120),
-});
-
 /** Ten years: a date farther away was mistyped. */
 const mostDays = 3653;
 
 /** Moves due dates, for instance one forward to go with others; who, when and why is kept. */
-export async function moveDue(request: z.infer<typeof moveRequestSchema>, now = new Date().toISOString()): Promise<number> {
+export async function moveDue(request: MoveRequest, now = new Date().toISOString()): Promise<number> {
   const db = await database();
   const day = await today(now);
   if (request.to < day) throw new ServiceError(422, 'The new date is past. Choose today or a later day.', ['to']);

@@ -1,5 +1,5 @@
-import * as z from 'zod';
-import { policySchema, policyScopeSchema, type PolicyScope, type SetPolicy } from '../core/interval/policy';
+import type { PolicyRequest, SetPolicyRequest } from '../contract/requests';
+import type { PolicyScope, SetPolicy } from '../core/interval/policy';
 import { dayIn } from '../core/quantity/day-in-zone';
 import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../core/interval/policy-board';
 import { database } from '../store/database';
@@ -8,17 +8,6 @@ import * as register from '../store/register';
 import { Histories, turns } from './interval-service';
 import { laboratoryZone, today } from './laboratory-time';
 import { requirePerson } from './require-person';
-
-export const policyRequestSchema = z.object({
-  scope: policyScopeSchema,
-  subject: z.string().trim().max(120),
-  /** Null takes it back. */
-  policy: policySchema.nullable(),
-});
-export const setPolicyRequestSchema = policyRequestSchema.extend({
-  person: z.string().trim().min(1, 'Say who you are: choose your name at the top of the page.').max(120),
-});
-type PolicyRequest = z.infer<typeof policyRequestSchema>;
 
 const replaced = (set: readonly SetPolicy[], { scope, subject, policy }: PolicyRequest): SetPolicy[] => [
   ...set.filter((p) => p.scope !== scope || p.subject !== subject),
@@ -64,7 +53,7 @@ export async function previewPolicy(
 }
 
 /** Sets a policy from now on. Dates that stand are not moved by it; the next run is proposed by it. */
-export async function setPolicy(request: z.infer<typeof setPolicyRequestSchema>, now = new Date().toISOString()): Promise<void> {
+export async function setPolicy(request: SetPolicyRequest, now = new Date().toISOString()): Promise<void> {
   const db = await database();
   await requirePerson(db, request.person);
   const subject = request.scope === 'laboratory' ? '' : request.subject;

@@ -1,3 +1,4 @@
+import { retirementSchema, type RetirementRequest } from '../contract/requests';
 import { caseSchema } from '../core/evaluate/case-schema';
 import { DocumentError } from '../core/faults';
 import { recomputeExamples, type ExampleOutcome } from '../core/document/example';
@@ -92,10 +93,6 @@ const entryOf = (row: ProcedureRow, rows: readonly ProcedureRow[]): LibraryEntry
   revisions: rows.filter((r) => r.id === row.id).map((r) => r.revision),
 });
 
-export const retirementSchema = z.strictObject({
-  person: z.string().trim().min(1).max(120),
-  reason: z.string().trim().min(3, 'Say in a few words why it is no longer used.').max(300),
-});
 /** That a procedure is no longer begun, up to a revision: a newer one is. */
 const retiredSchema = retirementSchema.extend({ id: z.string(), revision: z.number().int(), at: z.string() });
 export type Retirement = z.infer<typeof retiredSchema>;
@@ -133,11 +130,7 @@ export async function retiredProcedures(): Promise<Retirement[]> {
  * imported is in use again.
  * @throws ServiceError where there is none with this id
  */
-export async function retireProcedure(
-  id: string,
-  said: z.infer<typeof retirementSchema>,
-  now = new Date().toISOString(),
-): Promise<Retirement> {
+export async function retireProcedure(id: string, said: RetirementRequest, now = new Date().toISOString()): Promise<Retirement> {
   const db = await database();
   return writing(db, async () => {
     await requirePerson(db, said.person);

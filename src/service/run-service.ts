@@ -22,7 +22,7 @@ import { timeAhead } from './clock-service';
 import { LeastUsed } from './least-used';
 import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
-import type { AppendRequest } from './run-request-schema';
+import type { AppendRequest } from '../contract/requests';
 
 export const instrumentSnapshot = (row: register.InstrumentRow): InstrumentSnapshot => {
   const { state: _state, nextDue: _nextDue, use: _use, ...snapshot } = row;

@@ -16,7 +16,7 @@ import { instrumentSnapshot, standardSnapshot } from './run-service';
 import { requirePerson } from './require-person';
 import { clockMark, clockSetBy } from './server-clock';
 import { ServiceError } from './service-error';
-import type { StartRequest } from './run-request-schema';
+import type { StartRequest } from '../contract/requests';
 
 /** A sentence about a thing, which names it once. */
 const naming = (thing: string, sentence: string): string => (sentence.includes(thing) ? sentence : `${thing}: ${sentence}`);

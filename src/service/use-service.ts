@@ -1,27 +1,10 @@
-import * as z from 'zod';
-import { calendarDaySchema } from '../core/quantity/calendar-day';
+import type { BackRequest, CountRequest, OutRequest } from '../contract/requests';
 import { database, writing, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
 import * as register from '../store/register';
 import { today } from './laboratory-time';
 import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
-
-const person = z.string().trim().min(1, 'Say who you are: choose your name at the top of the page.').max(120);
-const amount = (title: string) =>
-  z
-    .number({ error: `Type ${title}.` })
-    .min(0, 'A counter shows nothing below 0.')
-    .max(1e12, 'That is more than any counter shows.');
-
-export const countRequestSchema = z.object({
-  day: calendarDaySchema('The day'),
-  count: amount('what the counter shows'),
-  person,
-  /** It was set back or exchanged: less than before is right. */ isSetBack: z.boolean().optional(),
-});
-export const outRequestSchema = z.object({ place: z.string().trim().max(120).default(''), person });
-export const backRequestSchema = z.object({ used: amount('how much it was used'), person });
 
 /** Writes alone, about an instrument that there is, signed by a person who is known. */
 async function about(id: string, signed: string, write: (db: Database) => Promise<unknown>): Promise<void> {
@@ -39,7 +22,7 @@ async function about(id: string, signed: string, write: (db: Database) => Promis
  */
 export async function noteCount(
   id: string,
-  { isSetBack, ...request }: z.infer<typeof countRequestSchema>,
+  { isSetBack, ...request }: CountRequest,
   now = new Date().toISOString(),
 ): Promise<void> {
   if (request.day > (await today(now)))
@@ -61,11 +44,7 @@ export async function noteCount(
 }
 
 /** Takes an instrument out to be used. @throws ServiceError 409 where it is out already */
-export async function takeOut(
-  id: string,
-  { place, person: by }: z.infer<typeof outRequestSchema>,
-  now = new Date().toISOString(),
-): Promise<void> {
+export async function takeOut(id: string, { place, person: by }: OutRequest, now = new Date().toISOString()): Promise<void> {
   await about(id, by, async (db) => {
     const last = await intervals.latestOuting(db, id);
     if (last?.what === 'out') throw new ServiceError(409, `It is out already: ${last.person} took it. Take it back first.`);
@@ -74,11 +53,7 @@ export async function takeOut(
 }
 
 /** Takes an instrument back; what it was used is counted on. @throws ServiceError 409 where it is not out */
-export async function takeBack(
-  id: string,
-  { used, person: by }: z.infer<typeof backRequestSchema>,
-  now = new Date().toISOString(),
-): Promise<void> {
+export async function takeBack(id: string, { used, person: by }: BackRequest, now = new Date().toISOString()): Promise<void> {
   const day = await today(now);
   await about(id, by, async (db) => {
     const last = await intervals.latestOuting(db, id);

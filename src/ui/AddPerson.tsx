@@ -18,7 +18,7 @@ export function AddPerson({
   const { form, refusal, send } = useEntryForm<Name, Name, Name>(
     { name: '' },
     () => personEntrySchema,
-    { method: 'POST', address: '/api/people' },
+    { to: 'POST /api/people' },
     ({ name }) => onAdded(name),
     { isCleared: true },
   );

@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from 'react';
-import { askServer } from './ask-server';
+import { ask } from './ask-server';
 import { dayField } from './date-input';
 import { Dialog, DialogClose } from './Dialog';
 import { usePerson } from './person';
@@ -22,7 +22,7 @@ export function MoveDates({ title, instruments, first, reasonForFirst = '', reas
   const [fault, setFault] = useState('');
   const send = async () => {
     const said = reason.trim() || (to === first ? reasonForFirst.slice(0, 300) : '');
-    const answer = await askServer('POST', '/api/due', { instruments, to, reason: said, person });
+    const answer = await ask('POST /api/due', { body: { instruments: [...instruments], to, reason: said, person } });
     if (answer.ok) window.location.reload();
     else setFault(answer.refusal.message);
   };

@@ -1,3 +1,5 @@
+import { partsOf } from '../contract/address';
+import type { AnswerOf, EndpointName, SentTo } from '../contract/endpoints';
 import { learnServerTime, serverTimeHeader } from './server-clock';
 
 /** What the server said no to, or that it did not answer at all. */
@@ -16,6 +18,18 @@ type Asking = {
   signal?: AbortSignal;
   /** The version of what is changed, as it was seen. */ seen?: string | undefined;
 };
+
+/** What goes with a question: the id in its address, what stands behind its question mark, its body. */
+export type Sent<N extends EndpointName> = (N extends `${string}[id]${string}` ? { id: string } : object) &
+  ([SentTo<N>] extends [never] ? object : { body: SentTo<N> }) & { query?: Record<string, string> };
+
+/** Asks an endpoint of the contract. @example ask('POST /api/people', { body: { name: 'Ada' } }) */
+export function ask<N extends EndpointName>(name: N, sent: Sent<N>, asking: Asking = {}): Promise<Answer<AnswerOf<N>>> {
+  const { id, body, query } = sent as { id?: string; body?: unknown; query?: Record<string, string> };
+  const { method, address } = partsOf<EndpointName>(name, id);
+  const search = query && Object.keys(query).length ? `?${new URLSearchParams(query)}` : '';
+  return askServer(method as 'GET', `${address}${search}`, body, asking);
+}
 
 /** Sends JSON and returns what came back, or a refusal in words; never throws. Something long tells how far it is, and can be given up. */
 export async function askServer<T>(

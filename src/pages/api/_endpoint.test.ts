@@ -1,9 +1,8 @@
 import type { APIContext, APIRoute } from 'astro';
 import { describe, expect, it, vi } from 'vitest';
-import * as z from 'zod';
 import { log as logger } from '../../service/log';
 import { ServiceError } from '../../service/service-error';
-import { accepting, answering, inLines, notAllowed } from './_endpoint';
+import { answering, inLines, notAllowed, served } from './_endpoint';
 
 const call = async (route: APIRoute, body?: string, headers: Record<string, string> = {}) => {
   const request = new Request('http://local/x', body === undefined ? {} : { method: 'POST', body, headers });
@@ -13,23 +12,44 @@ const call = async (route: APIRoute, body?: string, headers: Record<string, stri
     body: (await response.json()) as { error?: { message: string; path: unknown[] } } & Record<string, unknown>,
   };
 };
-const schema = z.object({ name: z.string(), items: z.array(z.object({ length: z.number() })).default([]) });
-const echo = accepting(schema, async (body) => body);
+const echo = served('POST /api/people', async ({ body }) => body);
+const moving = served('POST /api/due', async ({ body }) => ({ moved: body.instruments.length }));
 
 describe('endpoints', () => {
   it('hand a checked body on and answer with JSON', async () =>
-    expect(await call(echo, '{"name":"a"}')).toEqual({ status: 200, body: { name: 'a', items: [] } }));
+    expect(await call(echo, '{"name":"a"}')).toEqual({ status: 201, body: { name: 'a' } }));
+  it('hold their own answers against the contract while they are tested', async () => {
+    const log = vi.spyOn(logger, 'error').mockImplementation(() => {});
+    const wrong = served('GET /api/laboratory', async () => ({ name: 'a' }) as never);
+    expect((await call(wrong)).status).toBe(500);
+    expect(JSON.stringify(log.mock.calls[0])).toContain('ZodError');
+    log.mockRestore();
+  });
+  it('check what stands behind the question mark', async () => {
+    const lines = served('GET /api/due', async ({ query }) => ({ lines: [], ...(query.after === 7 ? {} : { odd: 1 }) }));
+    const got = async (query: string) =>
+      (await lines({ request: new Request(`http://local/api/due?${query}`), params: {} } as unknown as APIContext)) as Response;
+    expect((await got('after=7')).status).toBe(200);
+    const refused = await got('after=-1');
+    expect([refused.status, ((await refused.json()) as { error: { path: string[] } }).error.path]).toEqual([422, ['after']]);
+    expect((await got('week=soon')).status).toBe(422);
+  });
   it.each([
     ['{', 400, []],
     ['', 400, []],
     ['[]', 422, []],
     ['{"name":7}', 422, ['name']],
-    ['{"name":"a","items":[{"length":1},{"length":"x"}]}', 422, ['items', 1, 'length']],
   ])('refuse %j with %d at %j', async (body, status, path) => {
     const answer = await call(echo, body);
     expect(answer.status).toBe(status);
     expect(answer.body.error!.path).toEqual(path);
     expect(answer.body.error!.message.length).toBeGreaterThan(5);
+  });
+  it('name the place of a fault however deep', async () => {
+    const sent = { instruments: ['a', 'no id!'], to: '2027-01-01', reason: 'With the others', person: 'Ada' };
+    const refused = await call(moving, JSON.stringify(sent));
+    expect([refused.status, refused.body.error!.path]).toEqual([422, ['instruments', 1]]);
+    expect(await call(moving, JSON.stringify({ ...sent, instruments: ['a', 'b'] }))).toEqual({ status: 200, body: { moved: 2 } });
   });
   it('refuse a body beyond the limit, whatever length it claims', async () => {
     expect((await call(echo, JSON.stringify({ name: 'x'.repeat(1_100_000) }))).status).toBe(413);

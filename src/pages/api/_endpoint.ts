@@ -1,5 +1,13 @@
 import type { APIRoute, APIContext } from 'astro';
 import type { ZodType } from 'zod';
+import {
+  endpoints,
+  type AnswerOf,
+  type Endpoint,
+  type EndpointName,
+  type QueryOf,
+  type RequestOf,
+} from '../../contract/endpoints';
 import { log } from '../../service/log';
 import { isStoreBusy, ServiceError } from '../../service/service-error';
 
@@ -91,7 +99,7 @@ export const answering =
   };
 
 /** What was asked, checked against its schema. @throws ServiceError 422 with the path of the fault */
-export function asked<T>(schema: ZodType<T>, value: unknown): T {
+function asked<T>(schema: ZodType<T>, value: unknown): T {
   const parsed = schema.safeParse(value);
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0]!;
@@ -102,8 +110,43 @@ export function asked<T>(schema: ZodType<T>, value: unknown): T {
   );
 }
 
-/** An endpoint that takes a JSON body: limited in size, checked against its schema, refused with the path of the fault. */
-export const accepting = <T>(schema: ZodType<T>, answer: (body: T, context: APIContext) => Promise<unknown>): APIRoute =>
-  answering(async (context) => answer(asked(schema, parseJson(await readBody(context.request))), context));
+/** Whether answers are held against the contract: while the application is developed, and where a test asks for it. */
+const isTried = (): boolean => process.env.NODE_ENV !== 'production' || process.env['CHECK_ANSWERS'] === '1';
+
+/** What an endpoint is given: checked by what the contract says of it. */
+type Asking<N extends EndpointName> = {
+  /** What stands for `[id]` in the address. */ id: string;
+  body: RequestOf<N>;
+  query: QueryOf<N>;
+  /** The version that whoever asks has seen. */ seen: string | null;
+  context: APIContext;
+};
+
+/** What an endpoint gives back: what the contract says, or a whole answer where that is no JSON. */
+type Given<N extends EndpointName> = [AnswerOf<N>] extends [never] ? Response : AnswerOf<N> | Response;
+
+/**
+ * An endpoint as the contract has it: the body limited in size, it and the query checked, refused with the path of the fault. While the
+ * application is developed and tested its answer is held against the contract too.
+ */
+export const served = <N extends EndpointName>(name: N, answer: (asking: Asking<N>) => Promise<Given<N>>): APIRoute => {
+  const endpoint: Endpoint = endpoints[name];
+  return answering(async (context) => {
+    const body = endpoint.request ? asked(endpoint.request, parseJson(await readBody(context.request))) : undefined;
+    const query = endpoint.query
+      ? asked(endpoint.query, Object.fromEntries(new URL(context.request.url).searchParams))
+      : undefined;
+    const given = await answer({
+      id: context.params.id ?? '',
+      body: body as RequestOf<N>,
+      query: query as QueryOf<N>,
+      seen: context.request.headers.get('if-match'),
+      context,
+    });
+    if (given instanceof Response) return given;
+    if (isTried() && typeof endpoint.answer !== 'string') endpoint.answer.parse(JSON.parse(JSON.stringify(given)));
+    return json(given, endpoint.status ?? 200);
+  });
+};
 
 export const notAllowed: APIRoute = () => refusal(405, 'This address does not take this method.');

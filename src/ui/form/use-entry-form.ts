@@ -2,11 +2,13 @@ import { useState } from 'react';
 import { zodResolver } from '@hookform/resolvers/zod';
 import { useForm, type DefaultValues, type FieldValues, type Path, type Resolver } from 'react-hook-form';
 import type * as z from 'zod';
+import { partsOf } from '../../contract/address';
+import type { EndpointName } from '../../contract/endpoints';
 import { askServer, type Progress, type ServerRefusal } from '../ask-server';
 
 type Sending = {
-  method: 'POST' | 'PUT';
-  address: string;
+  to: EndpointName;
+  /** The id in its address. */ id?: string;
   /** The version that is changed, as it was seen. */ seen?: string | undefined;
 };
 
@@ -18,7 +20,7 @@ type Sending = {
 export function useEntryForm<V extends FieldValues, E, A = { id: string }>(
   defaultValues: V,
   schemaFor: (values: V) => z.ZodType<E>,
-  { method, address, seen }: Sending,
+  { to, id, seen }: Sending,
   onDone: (answer: A) => void,
   {
     isCleared = false,
@@ -42,6 +44,7 @@ export function useEntryForm<V extends FieldValues, E, A = { id: string }>(
   const send = (more: (before: ServerRefusal | null) => object = () => ({})) =>
     form.handleSubmit(
       async (entry) => {
+        const { method, address } = partsOf(to, id);
         const answer = await askServer<A>(
           method,
           address,

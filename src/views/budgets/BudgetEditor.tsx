@@ -11,7 +11,7 @@ import {
 import { budgetSchema, type Budget } from '../../core/uncertainty/budget-schema';
 import { propagate, type BudgetResult } from '../../core/uncertainty/propagate';
 import { parsePlainNumber } from '../../core/quantity/reading';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { BudgetOutcome } from './BudgetOutcome';
 import { Equation, type Open } from './Equation';
 import { InputFields } from './InputFields';
@@ -75,7 +75,9 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
 
   async function save() {
     if (!document) return setSaid({ ok: false, text: 'It cannot be saved yet: mend what is marked.' });
-    const answer = await askServer<{ id: string }>(id ? 'PUT' : 'POST', id ? `/api/budgets/${id}` : '/api/budgets', document);
+    const answer = await (id
+      ? ask('PUT /api/budgets/[id]', { id, body: document })
+      : ask('POST /api/budgets', { body: document }));
     if (!answer.ok) return setSaid({ ok: false, text: answer.refusal.message });
     if (!id) return window.location.assign(`/budgets/${answer.body.id}`);
     setSaid({ ok: true, text: 'Saved.' });

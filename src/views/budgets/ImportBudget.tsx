@@ -1,6 +1,7 @@
 import { useState, type ChangeEvent } from 'react';
 import { Upload } from 'lucide-react';
-import { askServer } from '../../ui/ask-server';
+import type { SentTo } from '../../contract/endpoints';
+import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 
 const largest = 200_000;
@@ -20,7 +21,8 @@ export const ImportBudget = guarded(function ImportBudget() {
     } catch {
       return setFault(`${file.name} is not JSON. Choose a budget document.`);
     }
-    const answer = await askServer<{ id: string }>('POST', '/api/budgets', document);
+    // What the file holds the server checks.
+    const answer = await ask('POST /api/budgets', { body: document as SentTo<'POST /api/budgets'> });
     if (answer.ok) window.location.assign(`/budgets/${answer.body.id}`);
     else
       setFault(

@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import { CalendarDays } from 'lucide-react';
 import type { DueBoard, DueLine } from '../../core/interval/due-board';
 import { dueStanding } from '../../core/traceability/standing';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { Combobox } from '../../ui/Combobox';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { Dialog, DialogClose } from '../../ui/Dialog';
@@ -184,15 +184,15 @@ function useDueLines(board: DueBoard, filter: Filter) {
   const [fault, setFault] = useState('');
   const inWeek = (l: DueLine) => l.nextDue !== null && mondayOf(l.nextDue) === week;
   const ofWeek = got.get(week) ?? (isWhole ? { lines: board.lines.filter(inWeek), isAll: true } : null);
-  const ask = async (of: string | null, before: readonly DueLine[]) => {
+  const askFor = async (of: string | null, before: readonly DueLine[]) => {
     setLoading(true);
-    const query = new URLSearchParams({
+    const query = {
       ...(filter.owner ? { owner: filter.owner } : {}),
       ...(filter.place ? { place: filter.place } : {}),
       ...(of === null ? {} : { week: of }),
       after: String(before.length),
-    });
-    const answer = await askServer<{ lines: DueLine[] }>('GET', `/api/due?${query}`);
+    };
+    const answer = await ask('GET /api/due', { query });
     setLoading(false);
     setFault(answer.ok ? '' : answer.refusal.message);
     if (!answer.ok) return;
@@ -203,13 +203,13 @@ function useDueLines(board: DueBoard, filter: Filter) {
     week,
     choose: (of: string | null) => {
       setWeek(of);
-      if (!isWhole && !got.has(of)) void ask(of, []);
+      if (!isWhole && !got.has(of)) void askFor(of, []);
     },
     lines: ofWeek?.lines ?? [],
     known: [...new Map([...got.values()].flatMap((g) => g.lines.map((l) => [l.id, l] as const))).values()],
     isLoading,
     fault,
-    further: ofWeek && !ofWeek.isAll ? () => void ask(week, ofWeek.lines) : null,
+    further: ofWeek && !ofWeek.isAll ? () => void askFor(week, ofWeek.lines) : null,
   };
 }
 

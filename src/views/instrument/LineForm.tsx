@@ -3,12 +3,14 @@ import { FormProvider } from 'react-hook-form';
 import type * as z from 'zod';
 import { faultIn, FormInput, type FormField } from '../../ui/form/FormFields';
 import { useEntryForm } from '../../ui/form/use-entry-form';
+import type { EndpointName } from '../../contract/endpoints';
 import type { ServerRefusal } from '../../ui/ask-server';
 import { usePerson } from '../../ui/person';
 
 type Props = {
   /** How it stands. */ said: ReactNode;
-  address: string;
+  /** The instrument that it is about. */ instrument: string;
+  to: EndpointName;
   schema: z.ZodType;
   initially: Record<string, string>;
   fields: readonly FormField[];
@@ -18,12 +20,12 @@ type Props = {
 };
 
 /** One line: how something of an instrument stands, what is typed about it, and what that does. Signed by whoever is at the bench. */
-export function LineForm({ said, address, schema, initially, fields, does, more }: Props) {
+export function LineForm({ said, instrument, to, schema, initially, fields, does, more }: Props) {
   const person = usePerson();
   const { form, refusal, send } = useEntryForm<Record<string, string>, unknown, object>(
     initially,
     () => schema,
-    { method: 'POST', address },
+    { to, id: instrument },
     () => window.location.reload(),
   );
   const isAtField = fields.some((f) => faultIn(form.formState.errors, f.name) !== undefined);

@@ -23,7 +23,8 @@ export function NoteCount({ instrument, counts, unit, today }: Props) {
           {last && `, ${last.day}`}
         </>
       }
-      address={`/api/instruments/${instrument}/counts`}
+      instrument={instrument}
+      to="POST /api/instruments/[id]/counts"
       schema={schema}
       initially={{ day: today, count: '' }}
       fields={[

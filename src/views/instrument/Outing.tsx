@@ -8,7 +8,6 @@ const backSchema = z.object({ used: typedNumber });
 
 /** Takes an instrument out to be used, and back with what it was used for: hours by the clock are offered. */
 export function Outing({ instrument, out, unit }: { instrument: string; out: InstrumentHistory['out']; unit: 'h' | 'cycles' }) {
-  const address = `/api/instruments/${instrument}`;
   return out ? (
     <LineForm
       said={
@@ -16,7 +15,8 @@ export function Outing({ instrument, out, unit }: { instrument: string; out: Ins
           Out since <span className="figure font-bold">{out.since}</span>: {[out.person, out.place].filter(Boolean).join(', ')}
         </>
       }
-      address={`${address}/back`}
+      instrument={instrument}
+      to="POST /api/instruments/[id]/back"
       schema={backSchema}
       initially={{ used: unit === 'h' ? shownNumber(out.hours) : '' }}
       fields={[{ name: 'used', title: 'Used meanwhile', type: 'number', unit, isWanted: true }]}
@@ -25,7 +25,8 @@ export function Outing({ instrument, out, unit }: { instrument: string; out: Ins
   ) : (
     <LineForm
       said="Here."
-      address={`${address}/out`}
+      instrument={instrument}
+      to="POST /api/instruments/[id]/out"
       schema={outSchema}
       initially={{ place: '' }}
       fields={[{ name: 'place', title: 'It goes to', type: 'text' }]}

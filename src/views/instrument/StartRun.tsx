@@ -50,7 +50,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
   >(
     plainStart(procedures),
     () => startFormSchema(procedures),
-    { method: 'POST', address: '/api/runs' },
+    { to: 'POST /api/runs' },
     (answer) => window.location.assign(answer.setUp ? `/set-ups/${answer.setUp}` : `/runs/${answer.run}`),
   );
   useEffect(() => {

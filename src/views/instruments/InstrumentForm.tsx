@@ -31,9 +31,7 @@ export const InstrumentForm = guarded(function InstrumentForm({
   const { form, refusal, send } = useEntryForm(
     typedInstrument(values, declarations),
     (typed: InstrumentTyped) => instrumentFormSchema(values, of(typed.kind)),
-    values.id
-      ? { method: 'PUT', address: `/api/instruments/${values.id}`, seen: version }
-      : { method: 'POST', address: '/api/instruments' },
+    values.id ? { to: 'PUT /api/instruments/[id]', id: values.id, seen: version } : { to: 'POST /api/instruments' },
     ({ id }) => window.location.assign(`/instruments/${id}`),
   );
   const [kind, unit] = form.watch(['kind', 'unit']);

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
 import { SayWho } from '../../ui/SayWho';
@@ -16,7 +16,7 @@ export const ClockNotice = guarded(function ClockNotice({ latest, now }: { lates
       className="mb-8 border-l-8 border-ochre bg-ochre-tint px-4 py-3"
       onSubmit={async (e) => {
         e.preventDefault();
-        const answer = await askServer('POST', '/api/laboratory/clock', { person, reason: reason.trim() });
+        const answer = await ask('POST /api/laboratory/clock', { body: { person, reason: reason.trim() } });
         if (answer.ok) window.location.reload();
         else setFault(answer.refusal.message);
       }}

@@ -24,7 +24,7 @@ export const LaboratoryForm = guarded(function LaboratoryForm({ laboratory }: { 
   const { form, refusal, send } = useEntryForm<LaboratoryEntry, LaboratoryEntry>(
     laboratory,
     () => laboratoryEntrySchema,
-    { method: 'PUT', address: '/api/laboratory' },
+    { to: 'PUT /api/laboratory' },
     // Named for the first time: on to the next step.
     () => (laboratory.name === '' ? window.location.assign('/') : setSaved(true)),
   );

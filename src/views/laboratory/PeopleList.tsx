@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { AddPerson } from '../../ui/AddPerson';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 
 /** Who can sign. A name is retired after being asked once; what it has signed keeps it. */
@@ -11,7 +11,7 @@ export const PeopleList = guarded(function PeopleList({ people }: { people: stri
   const list = useRef<HTMLUListElement>(null);
 
   async function retire(name: string) {
-    const answer = await askServer('POST', '/api/people/retire', { name });
+    const answer = await ask('POST /api/people/retire', { body: { name } });
     setAsked(null);
     if (!answer.ok) return setFault(answer.refusal.message);
     setFault('');

@@ -3,7 +3,7 @@ import { FormProvider } from 'react-hook-form';
 import { plainPolicy, type Policy, type PolicyScope } from '../../core/interval/policy';
 import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../../core/interval/policy-board';
 import { schools, schoolTitles } from '../../core/interval/proposal';
-import { askServer, type Progress } from '../../ui/ask-server';
+import { ask, type Progress } from '../../ui/ask-server';
 import { Combobox } from '../../ui/Combobox';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { FormInput, FormInputs } from '../../ui/form/FormFields';
@@ -109,7 +109,7 @@ function PolicyForm({ subject }: { subject: PolicySubject }) {
   const { form, refusal, send } = useEntryForm<PolicyTyped, Request, PolicyPreview>(
     typedPolicy(subject.policy ?? plainPolicy),
     () => schema,
-    { method: 'POST', address: '/api/policies/preview' },
+    { to: 'POST /api/policies/preview' },
     setPreview,
     {
       onProgress: setProgress,
@@ -127,7 +127,7 @@ function PolicyForm({ subject }: { subject: PolicySubject }) {
     form.setValue('policy', { ...form.getValues('policy'), ...values }, { shouldDirty: true });
   };
   const store = async (policy: Policy | null) => {
-    const answer = await askServer('POST', '/api/policies', { scope, subject: name, policy, person });
+    const answer = await ask('POST /api/policies', { body: { scope, subject: name, policy, person } });
     if (!answer.ok) return setFault(answer.refusal.message);
     // With the same subject in sight; a hash alone would not load the page again.
     window.history.replaceState(null, '', `/laboratory?scope=${scope}&subject=${encodeURIComponent(name)}#policy`);

@@ -3,7 +3,8 @@ import { Upload } from 'lucide-react';
 import type { ProcedureAnswer } from '../../core/door/procedure-verbs';
 import { askCore } from '../../worker/ask-core';
 import { notWhole } from '../../ui/not-whole';
-import { askServer } from '../../ui/ask-server';
+import type { SentTo } from '../../contract/endpoints';
+import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { hoursWords } from '../../core/document/plan-words';
 
@@ -49,7 +50,7 @@ export const ProcedureCheck = guarded(function ProcedureCheck() {
   }, [text]);
 
   async function shelve(document: unknown) {
-    const answer = await askServer<{ id: string }>('POST', '/api/procedures', document);
+    const answer = await ask('POST /api/procedures', { body: document as SentTo<'POST /api/procedures'> });
     if (answer.ok) window.location.assign(`/procedures/${answer.body.id}`);
     else setTold({ kind: 'fault', message: answer.refusal.message, path: answer.refusal.path.join(' · ') });
   }

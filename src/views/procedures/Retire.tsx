@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
 import { SayWho } from '../../ui/SayWho';
@@ -16,7 +16,7 @@ export const Retire = guarded(function Retire({ id, revision }: { id: string; re
         className="mt-2 flex max-w-3xl flex-wrap items-end gap-3"
         onSubmit={async (e) => {
           e.preventDefault();
-          const answer = await askServer('DELETE', `/api/procedures/${id}`, { person, reason: reason.trim() });
+          const answer = await ask('DELETE /api/procedures/[id]', { id, body: { person, reason: reason.trim() } });
           if (answer.ok) window.location.assign('/procedures');
           else setFault(answer.refusal.message);
         }}

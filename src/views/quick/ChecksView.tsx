@@ -3,7 +3,7 @@ import type { ChecksPage, NamedChart } from '../../core/interval/checks-page';
 import { leastForLimits, ruleWords } from '../../core/interval/quick-checks';
 import { limitWords, significant, withPrintedUnit } from '../../core/run/shown-value';
 import { inShownUnit } from '../../core/run/shown-value';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
@@ -119,13 +119,15 @@ function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
   const missing = start.standards.find((s) => s.standard === null);
   const begin = async () => {
     setSending(true);
-    const answer = await askServer<{ run: string }>('POST', '/api/runs', {
-      run,
-      instrument: instrument.id,
-      procedure: start.procedure!.id,
-      purpose: 'quick',
-      standards: Object.fromEntries(start.standards.map((s) => [s.role, [s.standard!.id]])),
-      person,
+    const answer = await ask('POST /api/runs', {
+      body: {
+        run,
+        instrument: instrument.id,
+        procedure: start.procedure!.id,
+        purpose: 'quick',
+        standards: Object.fromEntries(start.standards.map((s) => [s.role, [s.standard!.id]])),
+        person,
+      },
     });
     if (answer.ok) return window.location.assign(`/runs/${answer.body.run}`);
     setFault(answer.refusal.message);

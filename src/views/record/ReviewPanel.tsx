@@ -1,6 +1,6 @@
 import type { NewAct } from '../../core/acts/registry';
 import { useState } from 'react';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
 import { SayWho } from '../../ui/SayWho';
@@ -24,11 +24,14 @@ export function ReviewPanel({ run, sequence, tookPart, points, person: initialPe
   const mayNot = isSame || !person;
 
   async function send(act: Extract<NewAct, { type: 'run-reviewed' | 'run-returned' }>) {
-    const answer = await askServer('POST', `/api/runs/${run}/events`, {
-      expectedSequence: sequence,
-      idempotencyKey: keys[act.type],
-      person,
-      act,
+    const answer = await ask('POST /api/runs/[id]/events', {
+      id: run,
+      body: {
+        expectedSequence: sequence,
+        idempotencyKey: keys[act.type],
+        person,
+        act,
+      },
     });
     if (answer.ok) window.location.reload();
     else setFault(answer.refusal.message);

@@ -6,7 +6,7 @@ import { schoolTitles, type Proposal } from '../../core/interval/proposal';
 import type { Proposals } from '../../core/interval/propose';
 import { dayIn } from '../../core/quantity/day-in-zone';
 import { verdictAsFound } from '../../core/run/run-results';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { dayField } from '../../ui/date-input';
 import { runKeys } from './keymap';
 import { useRun } from './run-context';
@@ -23,9 +23,9 @@ function useProposals(run: string, sequence: number): Answer | 'gone' | null {
   const [answer, setAnswer] = useState<Answer | 'gone' | null>(null);
   useEffect(() => {
     let isOver = false;
-    const ask = async () => {
+    const askOften = async () => {
       for (let i = 0; i < mostAsked && !isOver; i++) {
-        const got = await askServer<Answer>('GET', `/api/runs/${run}/proposals`);
+        const got = await ask('GET /api/runs/[id]/proposals', { id: run });
         if (isOver) return;
         if (!got.ok) return setAnswer('gone');
         if (got.body.sequence === sequence) return setAnswer(got.body);
@@ -33,7 +33,7 @@ function useProposals(run: string, sequence: number): Answer | 'gone' | null {
       }
       if (!isOver) setAnswer('gone');
     };
-    void ask();
+    void askOften();
     return () => {
       isOver = true;
     };

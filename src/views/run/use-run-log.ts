@@ -1,6 +1,6 @@
 import type { RecordedEvent } from '../../core/acts/registry';
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import { askServer } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { RunLogStore, type RunLogOptions, type RunLogSnapshot } from './run-log-store';
 
 /** What was recorded, told between the windows of this browser. */
@@ -23,7 +23,7 @@ function openLog({ run, events }: OpenLog): { run: string; store: RunLogStore; c
   const store = new RunLogStore({
     run,
     events,
-    send: (request) => askServer('POST', `/api/runs/${run}/events`, request),
+    send: (request) => ask('POST /api/runs/[id]/events', { id: run, body: request }),
     storage: isHere ? localStorage : null,
     ...(channel ? { others: channel.others } : {}),
     ...(isHere && navigator.locks
@@ -39,7 +39,7 @@ const followEvery = 3000;
 async function follow(run: string, store: RunLogStore): Promise<void> {
   const { state, pending } = store.getSnapshot();
   if (pending.length > 0) return;
-  const answer = await askServer<{ events: RecordedEvent[] }>('GET', `/api/runs/${run}/events?after=${state.sequence}`);
+  const answer = await ask('GET /api/runs/[id]/events', { id: run, query: { after: String(state.sequence) } });
   if (answer.ok) store.follow(answer.body.events);
 }
 

@@ -30,9 +30,7 @@ export const StandardForm = guarded(function StandardForm({
   const { form, refusal, send } = useEntryForm(
     typedStandard(values, declarations),
     () => standardFormSchema(values.document, declarations),
-    values.id
-      ? { method: 'PUT', address: `/api/standards/${values.id}`, seen: version }
-      : { method: 'POST', address: '/api/standards' },
+    values.id ? { to: 'PUT /api/standards/[id]', id: values.id, seen: version } : { to: 'POST /api/standards' },
     ({ id }) => window.location.assign(leadsTo ?? `/standards/${id}`),
   );
   const parts = useFieldArray({ control: form.control, name: 'parts', keyName: 'key' });

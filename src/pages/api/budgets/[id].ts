@@ -1,14 +1,13 @@
-import { budgetSchema } from '../../../core/uncertainty/budget-schema';
 import { changeBudget, getBudget, removeBudget } from '../../../service/budget-service';
-import { accepting, answering, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const GET = answering(async ({ params }) => (await getBudget(params.id!)).document);
-export const PUT = accepting(budgetSchema, async (document, { params }) => {
-  await changeBudget(params.id!, document);
-  return { id: params.id };
+export const GET = served('GET /api/budgets/[id]', async ({ id }) => (await getBudget(id)).document);
+export const PUT = served('PUT /api/budgets/[id]', async ({ id, body }) => {
+  await changeBudget(id, body);
+  return { id };
 });
-export const DELETE = answering(async ({ params }) => {
-  await removeBudget(params.id!);
-  return { id: params.id };
+export const DELETE = served('DELETE /api/budgets/[id]', async ({ id }) => {
+  await removeBudget(id);
+  return { id };
 });
 export const ALL = notAllowed;

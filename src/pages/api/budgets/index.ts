@@ -1,7 +1,6 @@
-import { budgetSchema } from '../../../core/uncertainty/budget-schema';
 import { addBudget, listBudgets } from '../../../service/budget-service';
-import { accepting, answering, json, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const GET = answering(async () => ({ budgets: await listBudgets() }));
-export const POST = accepting(budgetSchema, async (document) => json({ id: await addBudget(document) }, 201));
+export const GET = served('GET /api/budgets', async () => ({ budgets: await listBudgets() }));
+export const POST = served('POST /api/budgets', async ({ body }) => ({ id: await addBudget(body) }));
 export const ALL = notAllowed;

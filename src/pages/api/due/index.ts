@@ -1,6 +1,6 @@
-import { dueLines, linesRequestSchema, moveDue, moveRequestSchema } from '../../../service/due-service';
-import { accepting, answering, asked, notAllowed } from '../_endpoint';
+import { dueLines, moveDue } from '../../../service/due-service';
+import { notAllowed, served } from '../_endpoint';
 
-export const GET = answering(({ url }) => dueLines(asked(linesRequestSchema, Object.fromEntries(url.searchParams))));
-export const POST = accepting(moveRequestSchema, async (request) => ({ moved: await moveDue(request) }));
+export const GET = served('GET /api/due', ({ query }) => dueLines(query));
+export const POST = served('POST /api/due', async ({ body }) => ({ moved: await moveDue(body) }));
 export const ALL = notAllowed;

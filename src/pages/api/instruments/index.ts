@@ -1,6 +1,5 @@
-import { instrumentEntrySchema } from '../../../core/register/entry-schemas';
 import { addInstrument } from '../../../service/register-service';
-import { accepting, json, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const POST = accepting(instrumentEntrySchema, async (entry) => json({ id: await addInstrument(entry) }, 201));
+export const POST = served('POST /api/instruments', async ({ body }) => ({ id: await addInstrument(body) }));
 export const ALL = notAllowed;

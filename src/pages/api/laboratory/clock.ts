@@ -1,5 +1,5 @@
-import { clockRightSchema, putClockRight } from '../../../service/clock-service';
-import { accepting, notAllowed } from '../_endpoint';
+import { putClockRight } from '../../../service/clock-service';
+import { notAllowed, served } from '../_endpoint';
 
-export const POST = accepting(clockRightSchema, (values) => putClockRight(values));
+export const POST = served('POST /api/laboratory/clock', ({ body }) => putClockRight(body));
 export const ALL = notAllowed;

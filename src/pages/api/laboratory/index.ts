@@ -1,10 +1,9 @@
 import { changeLaboratory, getLaboratory } from '../../../service/register-service';
-import { laboratoryEntrySchema } from '../../../core/register/entry-schemas';
-import { accepting, answering, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const GET = answering(getLaboratory);
-export const PUT = accepting(laboratoryEntrySchema, async (values) => {
-  await changeLaboratory(values);
-  return values;
+export const GET = served('GET /api/laboratory', getLaboratory);
+export const PUT = served('PUT /api/laboratory', async ({ body }) => {
+  await changeLaboratory(body);
+  return body;
 });
 export const ALL = notAllowed;

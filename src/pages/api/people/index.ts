@@ -1,10 +1,9 @@
 import { addPerson, listPeople } from '../../../service/register-service';
-import { personEntrySchema } from '../../../core/register/entry-schemas';
-import { accepting, answering, json, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const GET = answering(async () => ({ people: await listPeople() }));
-export const POST = accepting(personEntrySchema, async ({ name }) => {
+export const GET = served('GET /api/people', async () => ({ people: await listPeople() }));
+export const POST = served('POST /api/people', async ({ body: { name } }) => {
   await addPerson(name);
-  return json({ name }, 201);
+  return { name };
 });
 export const ALL = notAllowed;

@@ -1,8 +1,7 @@
 import { retirePerson } from '../../../service/register-service';
-import { personEntrySchema } from '../../../core/register/entry-schemas';
-import { accepting, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const POST = accepting(personEntrySchema, async ({ name }) => {
+export const POST = served('POST /api/people/retire', async ({ body: { name } }) => {
   await retirePerson(name);
   return { name };
 });

@@ -1,8 +1,8 @@
-import { setPolicy, setPolicyRequestSchema } from '../../../service/policy-service';
-import { accepting, notAllowed } from '../_endpoint';
+import { setPolicy } from '../../../service/policy-service';
+import { notAllowed, served } from '../_endpoint';
 
-export const POST = accepting(setPolicyRequestSchema, async (request) => {
-  await setPolicy(request);
-  return { set: true };
+export const POST = served('POST /api/policies', async ({ body }) => {
+  await setPolicy(body);
+  return { set: true as const };
 });
 export const ALL = notAllowed;

@@ -1,7 +1,7 @@
-import { policyRequestSchema, previewPolicy } from '../../../service/policy-service';
-import { accepting, inLines, notAllowed } from '../_endpoint';
+import { previewPolicy } from '../../../service/policy-service';
+import { inLines, notAllowed, served } from '../_endpoint';
 
-export const POST = accepting(policyRequestSchema, (request, context) =>
-  Promise.resolve(inLines((progress, signal) => previewPolicy(request, progress, signal), context)),
+export const POST = served('POST /api/policies/preview', async ({ body, context }) =>
+  inLines((progress, signal) => previewPolicy(body, progress, signal), context),
 );
 export const ALL = notAllowed;

@@ -1,6 +1,6 @@
-import { retirementSchema, retireProcedure } from '../../../service/procedure-library';
-import { accepting, notAllowed } from '../_endpoint';
+import { retireProcedure } from '../../../service/procedure-library';
+import { notAllowed, served } from '../_endpoint';
 
 /** Retires a procedure: it is not begun any more. */
-export const DELETE = accepting(retirementSchema, (said, { params }) => retireProcedure(params.id!, said));
+export const DELETE = served('DELETE /api/procedures/[id]', ({ id, body }) => retireProcedure(id, body));
 export const ALL = notAllowed;

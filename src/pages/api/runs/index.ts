@@ -1,9 +1,8 @@
-import { startRequestSchema } from '../../../service/run-request-schema';
 import { startRun } from '../../../service/start-service';
-import { accepting, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const POST = accepting(startRequestSchema, async (request) => ({
-  run: await startRun(request),
-  ...(request.setUp ? { setUp: request.setUp.id } : {}),
+export const POST = served('POST /api/runs', async ({ body }) => ({
+  run: await startRun(body),
+  ...(body.setUp ? { setUp: body.setUp.id } : {}),
 }));
 export const ALL = notAllowed;

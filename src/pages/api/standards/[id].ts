@@ -1,10 +1,9 @@
-import { standardEntrySchema } from '../../../core/register/entry-schemas';
 import { changeStandard, getStandard } from '../../../service/register-service';
-import { accepting, answering, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const GET = answering(({ params }) => getStandard(params.id!));
-export const PUT = accepting(standardEntrySchema, async (entry, { params, request }) => {
-  await changeStandard(params.id!, entry, request.headers.get('if-match'));
-  return { id: params.id };
+export const GET = served('GET /api/standards/[id]', ({ id }) => getStandard(id));
+export const PUT = served('PUT /api/standards/[id]', async ({ id, body, seen }) => {
+  await changeStandard(id, body, seen);
+  return { id };
 });
 export const ALL = notAllowed;

@@ -1,6 +1,5 @@
-import { standardEntrySchema } from '../../../core/register/entry-schemas';
 import { addStandard } from '../../../service/register-service';
-import { accepting, json, notAllowed } from '../_endpoint';
+import { notAllowed, served } from '../_endpoint';
 
-export const POST = accepting(standardEntrySchema, async (entry) => json({ id: await addStandard(entry) }, 201));
+export const POST = served('POST /api/standards', async ({ body }) => ({ id: await addStandard(body) }));
 export const ALL = notAllowed;

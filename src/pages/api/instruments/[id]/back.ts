@@ -1,8 +1,8 @@
-import { backRequestSchema, takeBack } from '../../../../service/use-service';
-import { accepting, notAllowed } from '../../_endpoint';
+import { takeBack } from '../../../../service/use-service';
+import { notAllowed, served } from '../../_endpoint';
 
-export const POST = accepting(backRequestSchema, async (request, { params }) => {
-  await takeBack(params.id!, request);
-  return { back: true };
+export const POST = served('POST /api/instruments/[id]/back', async ({ id, body }) => {
+  await takeBack(id, body);
+  return { back: true as const };
 });
 export const ALL = notAllowed;

@@ -1,8 +1,8 @@
-import { countRequestSchema, noteCount } from '../../../../service/use-service';
-import { accepting, notAllowed } from '../../_endpoint';
+import { noteCount } from '../../../../service/use-service';
+import { notAllowed, served } from '../../_endpoint';
 
-export const POST = accepting(countRequestSchema, async (request, { params }) => {
-  await noteCount(params.id!, request);
-  return { noted: true };
+export const POST = served('POST /api/instruments/[id]/counts', async ({ id, body }) => {
+  await noteCount(id, body);
+  return { noted: true as const };
 });
 export const ALL = notAllowed;

@@ -1,8 +1,8 @@
 import { historyTable } from '../../../../service/history-service';
-import { answering, notAllowed } from '../../_endpoint';
+import { notAllowed, served } from '../../_endpoint';
 
-export const GET = answering(async ({ params }) => {
-  const { identification, csv } = await historyTable(params.id!);
+export const GET = served('GET /api/instruments/[id]/history.csv', async ({ id }) => {
+  const { identification, csv } = await historyTable(id);
   const name = identification.replace(/[^A-Za-z0-9-]+/g, '-').slice(0, 60);
   return new Response(csv, {
     headers: {

@@ -1,8 +1,8 @@
-import { outRequestSchema, takeOut } from '../../../../service/use-service';
-import { accepting, notAllowed } from '../../_endpoint';
+import { takeOut } from '../../../../service/use-service';
+import { notAllowed, served } from '../../_endpoint';
 
-export const POST = accepting(outRequestSchema, async (request, { params }) => {
-  await takeOut(params.id!, request);
-  return { out: true };
+export const POST = served('POST /api/instruments/[id]/out', async ({ id, body }) => {
+  await takeOut(id, body);
+  return { out: true as const };
 });
 export const ALL = notAllowed;

@@ -1,5 +1,5 @@
 import { certificateFor } from '../../../../service/certificate-service';
-import { answering, notAllowed } from '../../_endpoint';
+import { notAllowed, served } from '../../_endpoint';
 
-export const GET = answering(({ params }) => certificateFor(params.id!));
+export const GET = served('GET /api/runs/[id]/certificate.json', ({ id }) => certificateFor(id));
 export const ALL = notAllowed;

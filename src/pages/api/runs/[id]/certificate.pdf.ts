@@ -1,9 +1,9 @@
 import { certificateFor } from '../../../../service/certificate-service';
 import { printCertificate } from '../../../../service/printing';
-import { answering, notAllowed } from '../../_endpoint';
+import { notAllowed, served } from '../../_endpoint';
 
-export const GET = answering(async ({ params }) => {
-  const certificate = await certificateFor(params.id!);
+export const GET = served('GET /api/runs/[id]/certificate.pdf', async ({ id }) => {
+  const certificate = await certificateFor(id);
   const pdf = await printCertificate(certificate);
   const name = certificate.number.replace(/[^A-Za-z0-9-]/g, '_');
   return new Response(new Uint8Array(pdf), {

@@ -1,10 +1,8 @@
-import { appendRequestSchema } from '../../../../service/run-request-schema';
 import { appendAct, eventsAfter, loadRun } from '../../../../service/run-service';
-import { accepting, answering, notAllowed } from '../../_endpoint';
+import { notAllowed, served } from '../../_endpoint';
 
-export const GET = answering(async ({ params, url }) => {
-  const after = url.searchParams.get('after');
-  return { events: after === null ? (await loadRun(params.id!)).events : await eventsAfter(params.id!, after) };
-});
-export const POST = accepting(appendRequestSchema, (request, { params }) => appendAct(params.id!, request));
+export const GET = served('GET /api/runs/[id]/events', async ({ id, query: { after } }) => ({
+  events: after === undefined ? (await loadRun(id)).events : await eventsAfter(id, after),
+}));
+export const POST = served('POST /api/runs/[id]/events', ({ id, body }) => appendAct(id, body));
 export const ALL = notAllowed;
