@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { endpoints, type Endpoint } from '../src/contract/endpoints';
 import { expect, micrometerEntry, openRunOf, test } from './server';
 
 const body = (act: unknown, more = {}) => ({
@@ -55,17 +54,11 @@ test('endpoints answer bad input with a status, a message and the path of the fa
   expect(((await (await request.get(openRun)).json()) as { events: unknown[] }).events).toHaveLength(events.length);
 });
 
-const folder = 'src/pages/api';
-
-/** Every address that takes something, with how: found where the endpoints lie, so that a new one is among them. */
-const taking = readdirSync(folder, { recursive: true, encoding: 'utf8' })
-  .filter((file) => file.endsWith('.ts') && !/_|\[\.\.\./.test(file))
-  .flatMap((file) =>
-    [...readFileSync(join(folder, file), 'utf8').matchAll(/^export const (POST|PUT) = accepting/gm)].map(([, method]) => ({
-      method: method!,
-      address: `/api/${file.replace(/(\/index)?\.ts$/, '')}`,
-    })),
-  );
+/** Every address that takes something, with how, by the contract. */
+const taking = Object.entries(endpoints).flatMap(([name, endpoint]: [string, Endpoint]) => {
+  const [method, address] = name.split(' ') as [string, string];
+  return endpoint.request ? [{ method, address }] : [];
+});
 
 const hostile = [
   '',
