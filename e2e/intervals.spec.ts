@@ -37,7 +37,7 @@ test('a date chosen against advice takes a reason; what the other schools say is
   await expect(main).toBeFocused();
   await expect(now).toContainText('Drift of this instrument.');
   await page.keyboard.press('w');
-  await expect(now.getByText('Reliability of its kin')).toBeVisible();
+  await expect(now.getByText('Reliability of similar instruments')).toBeVisible();
   await expect(now.getByText('Fixed months', { exact: true })).toBeVisible();
   const fixed = now.getByRole('listitem').filter({ hasText: 'Fixed months' }).getByRole('button');
   const date = (await fixed.textContent())!;
@@ -119,7 +119,7 @@ test('a quick check that rings: from its label to what to do, on a tablet', asyn
   await page.waitForURL(/\/checks/);
   await awake(page);
   const alarm = page.getByRole('alert').first();
-  await expect(alarm).toContainText('It rings');
+  await expect(alarm).toContainText('Alarm');
   await expect(alarm).toContainText('Do not measure with it');
   await expect(alarm).toContainText('is in doubt until then');
   await page.goto(`${server.url}/`);

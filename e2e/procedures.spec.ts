@@ -34,11 +34,11 @@ test('a changed document is put on the shelf as a new revision, with what change
   const source = readFileSync('procedures/balance.json', 'utf8');
   const text = page.getByLabel('Text of a procedure');
   await text.fill(source);
-  await page.getByRole('button', { name: 'Put it on the shelf' }).click();
-  await expect(page.getByText('is on the shelf already')).toBeVisible();
+  await page.getByRole('button', { name: 'Take it into the library' }).click();
+  await expect(page.getByText('is in the library already')).toBeVisible();
   const changed = JSON.parse(source) as { revision: number; title: string; interval: { months: number } };
   await text.fill(JSON.stringify({ ...changed, revision: changed.revision + 1, interval: { ...changed.interval, months: 6 } }));
-  await page.getByRole('button', { name: 'Put it on the shelf' }).click();
+  await page.getByRole('button', { name: 'Take it into the library' }).click();
   await page.waitForURL(/\/procedures\/balance$/);
   await expect(page.getByRole('heading', { name: `Changed since revision ${changed.revision}` })).toBeVisible();
   await expect(page.getByText('12 → 6')).toBeVisible();

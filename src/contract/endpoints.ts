@@ -166,7 +166,7 @@ export const endpoints = {
     codes: [404, 409, 422],
   },
   'POST /api/procedures': {
-    what: 'Puts a procedure on the shelf',
+    what: 'Takes a procedure into the library',
     request: z.looseObject({ format: z.literal('just-twice/procedure') }),
     answer: z.object({ id: z.string(), revision: z.number().int() }),
     status: 201,

@@ -36,7 +36,7 @@ function pageOf(histories: Histories, kind: string, told: string[], kin: string)
   if (members.length === 0)
     throw new ServiceError(
       404,
-      'No instrument is of this family. The policy may tell kin apart otherwise now: open it from an instrument.',
+      'No instrument is of this family. The policy may tell similar instruments apart otherwise now: open it from an instrument.',
     );
   // The kind's policy stands for the family; members with one of their own keep it.
   const { policy } = histories.policyOf({ ...members[0]!, id: '', owner: '', intervalMonths: null });

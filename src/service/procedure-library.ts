@@ -203,7 +203,7 @@ export async function importProcedure(source: unknown): Promise<{ id: string; re
     if (await procedureRevision(db, document.id, document.revision))
       throw new ServiceError(
         409,
-        `Revision ${document.revision} of ${document.id} is on the shelf already, and runs may have pinned it. Raise the revision number.`,
+        `Revision ${document.revision} of ${document.id} is in the library already, and runs may have pinned it. Raise the revision number.`,
         ['revision'],
       );
     await addProcedure(db, { id: document.id, revision: document.revision, document: source as ProcedureRow['document'] });

@@ -185,7 +185,7 @@ export function familyPage(document: ProcedureDocument, held?: Held): string {
       ),
     ),
     ...section(
-      'Choices and schools',
+      'Choices and methods',
       document.choices.flatMap((c) => [`- **${c.title}**: ${c.options.map((o) => String(o['title'])).join(' · ')}`]),
     ),
     '',

@@ -9,7 +9,7 @@ export const schoolTitles: Record<SchoolId, string> = {
   fixed: 'Fixed months',
   react: 'Steps by the last result',
   drift: 'Drift of this instrument',
-  reliability: 'Reliability of its kin',
+  reliability: 'Reliability of similar instruments',
   use: 'Hours or cycles of use',
   quick: 'Quick checks',
 };

@@ -106,13 +106,13 @@ export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy,
   const baseMonths = base.months;
   if (standing.state === 'none' || baseMonths === null)
     return silent('quick', 'No quick check has been made since its last calibration.', assumes);
-  const sure = `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}; a chart like this rings by chance once in ${chart.rules.averageRunLength}`;
+  const sure = `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}; a chart like this gives an alarm by chance once in ${chart.rules.averageRunLength}`;
   if (standing.state === 'rings')
     return {
       school: 'quick',
       date: today,
       months: Math.max(0, monthsBetween(from, today)),
-      reason: `The latest quick check rings: ${standing.words}. Calibrate it now${standing.lastGood ? `; what was measured since ${standing.lastGood.day} is in doubt` : ''}.`,
+      reason: `The latest quick check gives an alarm: ${standing.words}. Calibrate it now${standing.lastGood ? `; what was measured since ${standing.lastGood.day} is in doubt` : ''}.`,
       assumes,
       sure,
     };

@@ -14,29 +14,29 @@ export const survivalTitles: Record<SurvivalModel, string> = {
   'random-walk': 'wanders until it is out (random walk)',
 };
 
-const assumes = 'That it is like the others of its kin, and that each was as likely as another to be seen.';
+const assumes = 'That it is like those that it is counted with, and that each was as likely as another to be seen.';
 
 /** The next date by the reliability of its kin: when as many are still inside as the target asks. @param since months since it was put in order, at its last visit */
 export function reliabilityProposal(family: Family, policy: Policy, since: number | null, from: string): Proposal {
   if (family.seen < leastSeen)
     return silent(
       'reliability',
-      `Its kin have been seen again ${family.seen === 1 ? 'once' : `${family.seen} times`} only: at least ${leastSeen} are needed.`,
+      `Similar instruments have been seen again ${family.seen === 1 ? 'once' : `${family.seen} times`} only: at least ${leastSeen} are needed.`,
       assumes,
     );
   const { low, middle, high } = familyMonths(family, since ?? 0);
   const months = bounded(middle, policy);
-  const of = `${family.seen} times its kin were seen again, ${family.outside} outside`;
+  const of = `${family.seen} times similar instruments were seen again, ${family.outside} outside`;
   const held = months === middle ? '' : `; the policy's ${months < middle ? 'longest' : 'shortest'} is ${monthsInWords(months)}`;
   const model =
     family.way === 'few'
       ? `Fewer than ${leastOutside} outside: a Weibull with a stated prior (${priorTime[0]} to ${priorTime[1]} months alike)`
-      : `Its kin ${survivalTitles[family.fit.best.model]}, ${percent(family.fit.evidence[family.fit.best.model])} of the evidence`;
+      : `Similar instruments ${survivalTitles[family.fit.best.model]}, ${percent(family.fit.evidence[family.fit.best.model])} of the evidence`;
   return {
     school: 'reliability',
     date: dayAfter(from, months),
     months,
-    reason: `${percent(family.target)} of its kin are still inside after ${monthsInWords(middle)}${held}.`,
+    reason: `${percent(family.target)} of similar instruments are still inside after ${monthsInWords(middle)}${held}.`,
     assumes,
     sure: `95 % between ${monthsInWords(low)} and ${monthsInWords(high)}. ${of}. ${model}`,
   };

@@ -102,7 +102,7 @@ export const HistoryView = guarded(function HistoryView({
         <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
           <h2 className="mr-auto">When to come back</h2>
           <a href={kinAddress(history.kin)} className="pb-1">
-            Its kin
+            Similar instruments
           </a>
           <a href={`/laboratory?scope=instrument&subject=${encodeURIComponent(instrument.id)}#policy`} className="pb-1">
             Its policy

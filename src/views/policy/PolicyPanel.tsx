@@ -181,7 +181,7 @@ function PolicyForm({ subject }: { subject: PolicySubject }) {
           </div>
         )}
         <fieldset className="flex flex-wrap gap-x-6 gap-y-2">
-          <legend className="text-sm text-soft">Kin are of one kind, and of the same</legend>
+          <legend className="text-sm text-soft">Similar instruments are of one kind, and of the same</legend>
           <FormInput field={{ name: 'policy.byDesignation', title: 'make and type', type: 'check' }} />
           <FormInput field={{ name: 'policy.byOwner', title: 'owner', type: 'check' }} />
           <FormInput field={{ name: 'policy.byUse', title: 'use', type: 'check' }} />

@@ -106,7 +106,7 @@ export const ProcedureCheck = guarded(function ProcedureCheck() {
                   : `Worked example: ${told.answer.example.checked} numbers, ${told.answer.example.agrees ? 'all agree' : 'some differ'}.`}
               </p>
               <button type="button" className="button button-main mt-3" onClick={() => shelve(told.document)}>
-                Put it on the shelf
+                Take it into the library
               </button>
             </div>
           )}

@@ -66,14 +66,14 @@ function chartWords(chart: NamedChart): string {
   const isStated = chart.origin === 'stated';
   const origin = isStated ? 'stated by the procedure' : 'from its own first checks (moving range)';
   const chance = `by chance alone once in ${chart.rules.averageRunLength} checks${isStated ? ', where that σ is its own' : ''}`;
-  return `${tolerance} Limits ${origin}: σ is ${sigma}. It rings for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; ${chance}.`;
+  return `${tolerance} Limits ${origin}: σ is ${sigma}. An alarm is given for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; ${chance}.`;
 }
 
 function Rings({ checks: { standing, instrument, inDoubt, start } }: { checks: ChecksPage }) {
   if (standing.state !== 'rings') return null;
   return (
     <div className="border-l-8 border-brick bg-brick-tint p-4" role="alert">
-      <p className="text-xl font-bold">It rings: the latest check is {standing.words}.</p>
+      <p className="text-xl font-bold">Alarm: the latest check is {standing.words}.</p>
       <ol className="mt-2 list-decimal pl-6">
         <li>Do not measure with it. Say so on the instrument.</li>
         {(start.procedure?.causes ?? []).map((cause) => (
@@ -81,7 +81,7 @@ function Rings({ checks: { standing, instrument, inDoubt, start } }: { checks: C
             {cause.title}: {cause.instruction} Then check again.
           </li>
         ))}
-        <li>Where it still rings, read what it is checked on with another instrument: that may have moved itself.</li>
+        <li>Where the alarm stays, read what it is checked on with another instrument: that may have moved itself.</li>
         <li>
           Else <a href={`/instruments/${instrument.id}?start`}>calibrate {instrument.identification} now</a>.
         </li>

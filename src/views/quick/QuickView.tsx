@@ -48,7 +48,7 @@ export const QuickView = guarded(function QuickView({
       <div className="flex flex-col gap-8">
         {board.ringing.length > 0 && (
           <section>
-            <h2>Rings</h2>
+            <h2>Alarm</h2>
             <QuickList lines={board.ringing} />
           </section>
         )}

@@ -129,7 +129,7 @@ function DateForm({ offer: { proposal, others, isAlone } }: { offer: Offer }) {
       {others.length > 0 && (
         <div>
           <button type="button" className="button w-full" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
-            What the other schools say <span className="key">{runKeys.schools.shown}</span>
+            What the other methods say <span className="key">{runKeys.schools.shown}</span>
           </button>
           {isOpen && (
             <ul className="ruled border border-t-0 border-rule bg-sheet">

@@ -18,7 +18,7 @@ export const runKeys = {
   giveUp: { keys: 'z', shown: 'z', what: 'Give up an adjustment before anything is changed, with a reason' },
   note: { keys: 'j', shown: 'j', what: 'Jot down a note for the record' },
   leave: { keys: 'q', shown: 'q', what: 'Break the run off, with a reason' },
-  schools: { keys: 'w', shown: 'w', what: 'Show what every school says of the next date' },
+  schools: { keys: 'w', shown: 'w', what: 'Show what every method says of the next date' },
   help: { keys: '?', shown: '?', what: 'Show these keys' },
 } satisfies Record<string, RunKey>;
 
