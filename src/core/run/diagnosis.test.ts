@@ -28,6 +28,10 @@ describe('what readings look like', () => {
   ])('%s has no constant that could be taken away', (_, limits) =>
     expect(diagnosePoints(points([3, 3.1, 2.9, 3.2, 3], limits), scale).sentence).toBe(''),
   );
+  it('is quiet below a quarter of the limit, and told from there on', () => {
+    expect(diagnosePoints(points([0.9, -0.8, 0.7, -0.9, 0.8], both), scale).kind).toBe('quiet');
+    expect(diagnosePoints(points([1.4, -1.2, 1.1, -1.5, 1.3], both), scale)).toMatchObject({ kind: 'irregular' });
+  });
   it('a display that shows a step to either side of its middle does not scatter; three steps are scatter', () => {
     const steady = rising.map((v) => [v, v, v]);
     const flicker = [...steady.slice(0, 5), [5, 6, 7]];
