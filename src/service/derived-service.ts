@@ -6,6 +6,7 @@ import * as intervals from '../store/intervals';
 import * as standings from '../store/standings';
 import { chartsOf, rulingChart, valuesOf } from './interval-service';
 import { laboratoryZone } from './laboratory-time';
+import { log } from './log';
 
 /** Instruments whose standing is worked out while somebody waits for a list of them. */
 const mostInPassing = 20;
@@ -22,27 +23,50 @@ async function deriveStanding(db: Database, { id, kind }: { id: string; kind: st
   });
 }
 
-/** Works out some of the standings that are missing. @returns whether more are missing still */
-export async function deriveStandings(db: Database, most = mostInPassing): Promise<boolean> {
+/** Does one piece of work; what cannot be done is told in the log, and stands in nobody's way. */
+async function isDone(what: string, id: string, work: () => Promise<unknown>): Promise<boolean> {
+  try {
+    await work();
+    return true;
+  } catch (error) {
+    log.warn({ err: error, [what]: id }, 'what is derived of it cannot be worked out');
+    return false;
+  }
+}
+
+/** Works out some of the standings that are missing. @returns how many it made, and whether more are missing still */
+export async function deriveStandings(db: Database, most = mostInPassing): Promise<{ made: number; isMore: boolean }> {
   const missing = await standings.withoutStanding(db, most + 1);
-  const zone = await laboratoryZone();
-  for (const instrument of missing.slice(0, most)) await deriveStanding(db, instrument, zone);
-  return missing.length > most;
+  const zone = missing.length ? await laboratoryZone() : '';
+  let made = 0;
+  for (const instrument of missing.slice(0, most))
+    if (await isDone('instrument', instrument.id, () => deriveStanding(db, instrument, zone))) made++;
+  return { made, isMore: missing.length > made };
 }
 
 /** Rest between two pieces of work that nobody waits for, in ms: whoever comes meanwhile has his turn. */
 const rest = 25;
+/** Pieces between two rests. */
+const piece = 4;
 
 /**
- * Works out everything derived that is missing, a little at a time; begun anew it goes on where it was left.
+ * Works out everything derived that is missing, a little at a time; begun anew it goes on where it was left. It ends where nothing more
+ * can be done.
  * @param isEnough asked between two pieces of work
  */
 export async function deriveAll(db: Database, isEnough: () => boolean = () => false): Promise<void> {
-  while (!isEnough()) {
-    const runs = await standings.runsWithoutPairs(db, 4);
-    if (runs.length === 0) break;
-    await valuesOf(db, runs);
-    await pause(rest);
-  }
-  while (!isEnough() && (await deriveStandings(db, 4))) await pause(rest);
+  const piecemeal = async (work: () => Promise<{ made: number; isMore: boolean }>) => {
+    while (!isEnough()) {
+      const { made, isMore } = await work();
+      if (made === 0 || !isMore) return;
+      await pause(rest);
+    }
+  };
+  await piecemeal(async () => {
+    const runs = await standings.runsWithoutPairs(db, piece + 1);
+    let made = 0;
+    for (const run of runs.slice(0, piece)) if (await isDone('run', run, () => valuesOf(db, [run]))) made++;
+    return { made, isMore: runs.length > made };
+  });
+  await piecemeal(() => deriveStandings(db, piece));
 }

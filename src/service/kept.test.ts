@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { demoCopy } from '../../demo/demo-for-tests';
 import { runState } from '../core/acts/fold';
 import { actSchema } from '../core/acts/registry';
@@ -19,6 +19,7 @@ import { Histories } from './interval-service';
 import { kindHistory } from './kind-histories';
 import { laboratoryZone } from './laboratory-time';
 import { LeastUsed } from './least-used';
+import { log } from './log';
 import { declarations } from './procedure-library';
 import { quickBoard } from './quick-service';
 import { appendAct, loadRun, statesNow } from './run-service';
@@ -111,7 +112,7 @@ describe('a run that is carried on from entry to entry', () => {
 
 describe('what is derived', () => {
   it('stands of quick checks as it stood, when it is made anew', async () => {
-    while (await deriveStandings(db));
+    while ((await deriveStandings(db)).made);
     const before = await quickBoard();
     expect(before.ringing.length + before.wanted.length).toBeGreaterThan(3);
     expect(before).toMatchObject({ isPending: false, more: 0 });
@@ -138,6 +139,33 @@ describe('what is derived', () => {
     await deriveAll(db);
     expect(await standings.runsWithoutPairs(db, 100)).toEqual([]);
     expect(await intervals.pairsOfRuns(db, runs)).toEqual(before);
+  });
+});
+
+describe('what cannot be derived', () => {
+  it('stands in nobody’s way: the bench is shown, and the rest is worked out', async () => {
+    const [run] = (await db.$client.execute("SELECT id, instrument_id FROM runs WHERE purpose = 'quick' LIMIT 1")).rows;
+    const before = await quickBoard();
+    await standings.standingsAnew(db);
+    await db.$client.execute({ sql: 'UPDATE runs SET pairs = NULL WHERE id = ?', args: [String(run![0])] });
+    await db.$client.execute('DROP TRIGGER events_never_changed');
+    const act = (
+      await db.$client.execute({ sql: 'SELECT act FROM events WHERE run_id = ? AND sequence = 2', args: [String(run![0])] })
+    ).rows[0]![0] as string;
+    const set = (text: string) =>
+      db.$client.execute({ sql: 'UPDATE events SET act = ? WHERE run_id = ? AND sequence = 2', args: [text, String(run![0])] });
+    await set('{"type":"dance","version":2}');
+    const logged = vi.spyOn(log, 'warn').mockImplementation(() => {});
+    await deriveAll(db);
+    const board = await quickBoard();
+    expect(logged).toHaveBeenCalled();
+    logged.mockRestore();
+    expect(board.isPending).toBe(true);
+    expect((await standings.withoutStanding(db, 10)).map((i) => i.id)).toEqual([String(run![1])]);
+    expect((await benchBoard()).quick.isPending).toBe(true);
+    await set(act);
+    await deriveAll(db);
+    expect(await quickBoard()).toEqual(before);
   });
 });
 

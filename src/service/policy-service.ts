@@ -1,6 +1,7 @@
 import type { PolicyRequest, SetPolicyRequest } from '../contract/requests';
 import type { PolicyScope, SetPolicy } from '../core/interval/policy';
 import { dayIn } from '../core/quantity/day-in-zone';
+import type { Proposal } from '../core/interval/proposal';
 import type { Moved, PolicyBoard, PolicyPreview, PolicySubject } from '../core/interval/policy-board';
 import { database } from '../store/database';
 import * as intervals from '../store/intervals';
@@ -16,6 +17,23 @@ const replaced = (set: readonly SetPolicy[], { scope, subject, policy }: PolicyR
 
 /** No more lines are shown, and sent, than these. */
 const mostShown = 200;
+
+/** Instruments whose histories are read at once. */
+const atOnce = 50;
+
+/** The date that is proposed for each of many instruments; their histories are read some at a time, and let go. */
+async function chosenBy(
+  histories: Histories,
+  instruments: Histories['instruments'],
+  day: string,
+  turn: () => Promise<void>,
+): Promise<Map<string, Proposal>> {
+  const chosen = new Map<string, Proposal>();
+  for (let i = 0; i < instruments.length; i += atOnce)
+    for (const [id, said] of await histories.proposals(instruments.slice(i, i + atOnce), day, undefined, turn))
+      chosen.set(id, said.chosen);
+  return chosen;
+}
 
 /** What a policy would change, before it does: the dates of the instruments that it is for, as they were if it had always held. */
 export async function previewPolicy(
@@ -33,12 +51,12 @@ export async function previewPolicy(
     done++;
     return turn();
   };
-  const before = await now.proposals(concerned, day, undefined, counted);
-  const after = await then.proposals(concerned, day, undefined, counted);
+  const before = await chosenBy(now, concerned, day, counted);
+  const after = await chosenBy(then, concerned, day, counted);
   const year = `${Number(day.slice(0, 4)) + 1}${day.slice(4)}`;
-  const count = (of: typeof before) => [...of.values()].filter((p) => p.chosen.date! <= year).length;
+  const count = (of: typeof before) => [...of.values()].filter((p) => p.date! <= year).length;
   const moved = concerned.flatMap((i): Moved[] => {
-    const [was, is] = [before.get(i.id)!.chosen, after.get(i.id)!.chosen];
+    const [was, is] = [before.get(i.id)!, after.get(i.id)!];
     if (was.date === is.date) return [];
     const { id, identification, designation } = i;
     return [{ id, identification, designation, now: was.date, then: is.date!, school: is.school, reason: is.reason }];

@@ -34,7 +34,7 @@ const mostRinging = 50;
  */
 export async function quickBoard(now = new Date().toISOString(), most = 200): Promise<QuickBoard> {
   const db = await database();
-  const isPending = await deriveStandings(db);
+  const { isMore: isPending } = await deriveStandings(db);
   const day = await today(now);
   const quick = await quickKinds();
   const asked = [...quick].flatMap(([kind, often]) => (often ? [wantedBy(kind, often, now, day)] : []));
