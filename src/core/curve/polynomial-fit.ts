@@ -51,7 +51,7 @@ function solveTransposed(R: Matrix, r: readonly number[]): number[] {
  *
  * The fit is made in powers of t, which runs from −1 to 1 over the points, wherever these lie and in whatever unit; the
  * uncertainty of a fitted value is s·|v| with Rᵀv = r, a norm in which nothing can cancel.
- * @example fitCurve({ x: [0, 1, 2], y: [1, 3, 5.1], degree: 1, origin: 0, predict: [] }).predict(1.5)
+ * @example fitCurve({ x: [0, 1, 2], y: [1, 3, 5], degree: 1, origin: 0, predict: [] }).predict(1.5).y // 4
  * @throws FitError when the x do not fix the coefficients
  */
 export function fitCurve(question: FitQuestion): FittedCurve {

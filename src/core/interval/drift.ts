@@ -71,7 +71,7 @@ const oneAtATime = (visits: readonly DriftVisit[]): readonly DriftVisit[] =>
  * inference, and learning algorithms, chapter 28): each visit with its own uncertainty, adjustments as breaks. Readings
  * that state no uncertainty scatter by an amount that is weighed as well.
  * @param readings in order of time, times in months; those of one day count once @throws RangeError for none
- * @example fitDrift(visits, { lower: -0.004, upper: 0.004 }).best // 'linear'
+ * @example of visits that go up by the same each year `best` is 'linear'
  */
 export function fitDrift(readings: readonly DriftVisit[], limits: DriftLimits): DriftFit {
   const visits = oneAtATime(readings);

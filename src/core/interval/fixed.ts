@@ -10,7 +10,7 @@ const usualMonths = 12;
 
 /**
  * The instrument's own months, else the policy's, else the procedure's; after a fail the shorter that policy or procedure names.
- * @example fixedMonths(null, plainPolicy, { months: 12, monthsAfterFail: 6 }) // { months: 12, afterFail: 6, … }
+ * @example fixedMonths(null, plainPolicy, { months: 12, monthsAfterFail: 6 }) // { months: 12, afterFail: 6 }
  */
 export function fixedMonths(
   own: number | null,

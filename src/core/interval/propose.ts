@@ -32,7 +32,7 @@ export type Proposals = {
  * The next date by every school, and the one that is proposed: the policy's; where that has nothing to go by, its own history, its kin,
  * its last result, fixed months, in this order. A quick check that rings goes before all.
  * @param from ISO day the months are reckoned from: the last calibration, or today where one is just being finished
- * @example proposeNext(known, '2026-05-04', '2026-05-04').chosen.date // '2027-05-04'
+ * @example a new instrument of a yearly procedure, reckoned from 2026-05-04, is proposed for 2027-05-04
  */
 export function proposeNext(known: KnownOfInstrument, from: string, today: string): Proposals {
   const { policy, scope } = known.policy;

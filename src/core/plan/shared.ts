@@ -24,7 +24,7 @@ export const isObservationShared = (o: Observation): boolean => o.shared ?? o.of
 /**
  * Whether something in the plan is done once for all the instruments of a set-up: waits, questions about the set-up, conditions and
  * readings of the reference are; who an instrument is, what it shows, its judgement and its adjustment are not.
- * @example isShared(bathProcedure, { type: 'reading', series: 'error', id: 'S1', … }) // true
+ * @example the reference of a bath is read once for all thermometers in it
  */
 export function isShared(procedure: ProcedureDocument, item: PlanItem): boolean {
   switch (item.type) {

@@ -17,7 +17,7 @@ export function isCalendarDay(text: string): boolean {
 /**
  * The one schema of a calendar date.
  * @param what what the date is, to begin a sentence with
- * @example calendarDaySchema('The due date').parse('2026-02-28')
+ * @example calendarDaySchema('The due date').parse('2026-02-28') // '2026-02-28'
  */
 export const calendarDaySchema = (what: string) =>
   z

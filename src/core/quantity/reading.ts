@@ -56,7 +56,7 @@ export function parseReading(typed: string): ParsedReading {
   };
 }
 
-/** A figure of a certificate or a form: a reading, or a number with a power of ten. @example parseFigure('11.5e-6') // 0.0000115 */
+/** A figure of a certificate or a form: a reading, or a number with a power of ten. @example parseFigure('11.5e-6') // { ok: true, reading: { value: 11.5e-6 } } */
 export function parseFigure(typed: string): ParsedReading {
   const text = typed.normalize('NFKC').trim().replace(dashes, '-').replace(',', '.');
   if (!/^[+-]?(\d+\.?\d*|\.\d+)e[+-]?\d{1,2}$/i.test(text) || text.length > 20) return parseReading(typed);
@@ -66,7 +66,7 @@ export function parseFigure(typed: string): ParsedReading {
 
 /**
  * The same where nothing around says what `1,234` means, as in a form: the person is asked.
- * @example parsePlainNumber('1,234') // refused: type 1.234 or 1234
+ * @example parsePlainNumber('1,234').ok // false: 1.234 or 1234?
  */
 export function parsePlainNumber(typed: string): ParsedReading {
   const parsed = parseFigure(typed);

@@ -40,7 +40,7 @@ const otherUnits: Record<string, (value: number) => [number, string][]> = {
 /**
  * Whether an indication can be meant as typed. Far away from what is expected, a slipped decimal point, a forgotten leading digit, a
  * lost sign or another unit is likelier than an instrument that wrong, so the tool asks once.
- * @example checkPlausibility(25.01, { value: 2.5, of: 'the point', width: 0.1, resolution: 0.01, unit: 'mm' }) // suggests 2.501
+ * @example checkPlausibility(25.01, { value: 2.5, of: 'the point', width: 0.1, resolution: 0.01, unit: 'mm' }) // { plausible: false }
  */
 export function checkPlausibility(value: number, expected: Expectation): Plausibility {
   const { value: near, width, resolution, unit } = expected;

@@ -1,7 +1,7 @@
 import { kindOfSet } from '../evaluate/evaluate';
 import type { RunState } from '../state/run-state';
 
-/** The next set of a kind: the first has no number. @example nextSet(state, 'as-found') // 'as-found-2' */
+/** The next set of a kind: the first has no number. @example after 'as-found' comes 'as-found-2' */
 export function nextSet(state: RunState, kind: 'as-found' | 'as-left'): string {
   const count = state.sets.filter((s) => kindOfSet(s.id) === kind).length;
   return count === 0 ? kind : `${kind}-${count + 1}`;

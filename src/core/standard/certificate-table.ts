@@ -33,7 +33,7 @@ export function cellsOf(raw: string): string[] {
 /**
  * Reads the table of a certificate, pasted or typed: a line a row, cells parted as `cellsOf` says. Decimal comma and
  * point both work; empty lines and a line of headings are passed over. The first column may not repeat itself.
- * @example parseCertificateTable('100\t100.0001\t0.0002', [{id:'nominal',title:'nominal'}, …]).rows // [{ nominal: 100, … }]
+ * @example parseCertificateTable('100\t100.0001', [{ id: 'nominal', title: 'nominal' }, { id: 'value', title: 'value' }]).rows // [{ nominal: 100, value: 100.0001 }]
  */
 export function parseCertificateTable(text: string, columns: readonly TableColumn[]): CertificateTable {
   const rows: CertificateTable['rows'] = [];

@@ -5,7 +5,7 @@ type Range = { unit: string; usedLower: number; usedUpper: number };
 /**
  * Whether the corrections of a standard span the range that an instrument is used over. True where they cannot be compared: no
  * corrections, or another unit.
- * @example coversRange({ unit: 'Cel', corrections: [{ at: 0, … }, { at: 200, … }] }, { unit: 'Cel', usedLower: 50, usedUpper: 300 }) // false
+ * @example corrections from 0 °C to 200 °C do not cover an instrument used from 50 °C to 300 °C
  */
 export function coversRange(standard: Pick<StandardDocument, 'unit' | 'corrections'>, range: Range): boolean {
   const places = (standard.corrections ?? []).map((c) => c.at);

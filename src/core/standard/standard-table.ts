@@ -119,7 +119,7 @@ const needs: Record<TableContent, Role[][]> = {
  * @param unit of the standard, UCUM; '' where it has none
  * @param further columns that are read where a heading names them, as they stand
  * @param smallUnit of U and of deviations where no heading names one; '' for `unit`
- * @example readStandardTable('Serial;Nominal (mm);Deviation (µm);U (µm)\nA1;5;0,12;0,05', 'items', 'mm', '').rows
+ * @example readStandardTable('Serial;Nominal (mm);Deviation (µm);U (µm)\nA1;5;0,12;0,05', 'items', 'mm', '').rows.length // 1
  *   // [{ marking: 'A1', nominal: 5, certified: 5.00012, expandedUncertainty: 0.00005 }]
  */
 export function readStandardTable(

@@ -2,7 +2,7 @@ import type { StandardDocument } from './standard-schema';
 
 /**
  * Whether a standard states each of some properties somewhere: itself, in a part, or with an item.
- * @example statesProperties(ring, ['roundness']) // false where no certificate of the ring gives it
+ * @example a ring whose certificate gives no roundness does not state it
  */
 export function statesProperties(standard: StandardDocument, properties: readonly string[]): boolean {
   const contents = [standard, ...(standard.parts ?? [])];

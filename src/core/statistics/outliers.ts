@@ -29,7 +29,7 @@ export type CochranResult = { index: number; statistic: number; critical: number
  * Groups of fewer than two values are passed over; the critical value is that of their mean size, from the F distribution.
  * @param significance probability of calling good scatter an outlier: 0.01 for an outlier, 0.05 for a straggler
  * @param resolution step of the display; scatter that rounding to it explains (step²/12) counts in every group
- * @example cochranTest([[1, 2], [1, 1], [2, 2]])
+ * @example cochranTest([[1, 2], [1, 1], [2, 2]]).statistic // 1
  * @returns null when fewer than two groups have repeats, or when nothing scatters
  */
 export function cochranTest(groups: readonly (readonly number[])[], significance = 0.01, resolution = 0): CochranResult | null {

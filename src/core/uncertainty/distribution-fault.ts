@@ -69,7 +69,7 @@ const byType: Record<string, (d: Members) => DistributionFault | null> = {
 /**
  * Whether the numbers of a distribution can be meant: one rule for documents that come in and for those that a procedure fills in.
  * @param d a distribution whose members have the right types
- * @example distributionFault({ type: 'triangular', mean: 0, halfWidth: -1 }) // { path: 'halfWidth', message: 'A half-width cannot be negative…' }
+ * @example distributionFault({ type: 'triangular', mean: 0, halfWidth: -1 }) // { path: 'halfWidth' }
  */
 export function distributionFault(d: Members): DistributionFault | null {
   for (const [key, message] of Object.entries(notNegative)) if ((number(d, key) ?? 0) < 0) return fault(key, message);

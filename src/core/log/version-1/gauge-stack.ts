@@ -14,7 +14,7 @@ const maximumTries = 500_000;
  * Among equally short stacks the one with the largest blocks is returned (fewer thin blocks to handle), its blocks in
  * order from large to small.
  * @param target length in mm @param blocks the set, each block usable once
- * @example fewestBlocks(20.2, set47) // 19 and 1.2
+ * @example 20.2 mm of a set of 47 is made of 19 and 1.2
  */
 export function fewestBlocks<B extends StackBlock>(target: number, blocks: readonly B[]): B[] | null {
   const wanted = steps(target);
