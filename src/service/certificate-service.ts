@@ -17,14 +17,17 @@ export async function issuedFor(
   return (await oldCertificate(db, run)) ?? null;
 }
 
+/** The certificate of a finished run, as `certificateFor` has it, where its log has been read already. */
+export async function certificateOfRead(runId: string, state: RunState): Promise<IssuedCertificate> {
+  if (!state.completed) throw new ServiceError(409, 'This run is not finished: its certificate is made when it is.');
+  const issued = await issuedFor(await database(), runId, state);
+  return withReview(issued?.content ?? certificateOf(state, await certificateHead()), state);
+}
+
 /**
  * The certificate of a run as it was issued, with the review that followed. Only a run finished before contents were kept is computed
  * anew from its log.
  * @throws ServiceError when the run is not finished
  */
-export async function certificateFor(runId: string): Promise<IssuedCertificate> {
-  const { state } = await loadRun(runId);
-  if (!state.completed) throw new ServiceError(409, 'This run is not finished: its certificate is made when it is.');
-  const issued = await issuedFor(await database(), runId, state);
-  return withReview(issued?.content ?? certificateOf(state, await certificateHead()), state);
-}
+export const certificateFor = async (runId: string): Promise<IssuedCertificate> =>
+  certificateOfRead(runId, (await loadRun(runId)).state);
