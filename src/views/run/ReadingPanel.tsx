@@ -1,19 +1,21 @@
 import { readingBeside } from '../../core/run/open-readings';
-import { useEffect, useRef, useState, type ChangeEvent, type FormEvent, type KeyboardEvent } from 'react';
+import { useEffect, useRef, useState, type FormEvent } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { printedUnit } from '../../core/quantity/unit';
-import { filledText, placeTitle, pointTitle, seriesOf } from '../../core/run/place-words';
+import { filledText, placeTitle, seriesOf } from '../../core/run/place-words';
 import { sentenceOf } from '../../core/run/next-step';
 import { observationOf, observedUnit } from '../../core/run/reading-rules';
-import { placeOf, skipOf, slotKey, type RunState, type Slot } from '../../core/state/run-state';
-import { BigEntry } from '../../ui/BigEntry';
+import { placeOf, skipOf, slotKey, type Slot } from '../../core/state/run-state';
 import { later } from '../../ui/later';
-import { timeLeft, timeOfDay } from '../../ui/clock';
-import { ItemsChooser } from './ItemsChooser';
+import { timeOfDay } from '../../ui/clock';
+import { DoubtNote, type Doubt } from './DoubtNote';
 import { runKeys } from './keymap';
-import { ReasonPrompt } from './ReasonPrompt';
+import { ReadingEntry } from './ReadingEntry';
+import { ReadingQuestion, type Asking } from './ReadingQuestion';
 import { itemUses, ReferencePanel } from './ReferencePanel';
 import type { OpenResult } from './SeriesSheet';
+import { Settling } from './Settling';
+import { useDraft } from './use-draft';
 import { useRun } from './run-context';
 
 const Sketch = later(async () => (await import('../sketches/Sketch')).Sketch);
@@ -26,39 +28,18 @@ type Props = {
   onOpen: (result: OpenResult) => void;
 };
 
-const strikeReasons = ['Mistyped', 'Not settled', 'Disturbed', 'Dirt, wiped since'];
-const skipReasons = ['The standard has nothing for it', 'The instrument does not reach it'];
-const keepReasons = ['Read twice: it shows this', 'The instrument is damaged'];
-const endReasons = ['The owner needs only this range', 'It cannot go further', 'No time today'];
-
-/** What was typed and is doubted: what is offered in its place, and whether it may be kept on purpose. */
-type Doubt = { text: string; suggestion: string | undefined; keepable: boolean };
 type Note = { slot: string; message: string; doubt: Doubt | null };
-type Asking = 'strike' | 'skip' | 'end' | 'reason' | { items: string } | null;
-
-const largestFile = 400_000;
-
-/** What was typed for readings that are not taken yet, by run and slot. */
-const drafts = new Map<string, string>();
 
 /** Takes the readings of a set: digits and Enter; everything else is a key away. */
 export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: Props) {
   const { run, state, act, now } = useRun();
   const here = slotKey(slot);
-  const [, setChanged] = useState(0);
-  // What is typed belongs to its own reading: it waits there when another is stepped to, and follows nowhere.
-  const draft = `${run}|${here}`;
-  const typed = drafts.get(draft) ?? '';
-  const setTyped = (text: string) => {
-    if (text === '') drafts.delete(draft);
-    else drafts.set(draft, text);
-    setChanged((n) => n + 1);
-  };
+  const [typed, setTyped] = useDraft(run, here);
   /** What was said about this slot, and a text that looked implausible and was asked about once. */
   const [note, setNote] = useState<Note | null>(null);
   const { message = '', doubt = null } = note?.slot === here ? note : {};
   const say = (text: string, about: Doubt | null = null) => setNote(text ? { slot: here, message: text, doubt: about } : null);
-  const [asking, setAsking] = useState<Asking>(null);
+  const [asking, setAsking] = useState<Asking | null>(null);
   const input = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const series = seriesOf(state, slot.series)!;
   const observation = observationOf(state, slot)!;
@@ -143,80 +124,22 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
   useHotkeys(runKeys.meant.keys, takeMeant, { ...keyOptions, enabled: asking === null && Boolean(doubt?.suggestion) });
   useHotkeys(runKeys.keep.keys, () => doubt?.keepable && setAsking('reason'), keyOptions);
 
-  /** A digit chooses where the reading is a choice. */
-  function onChoiceKey(event: KeyboardEvent) {
-    const option = selected ? undefined : observation.options?.[Number(event.key) - 1];
-    if (!option) return;
-    event.preventDefault();
-    take(option.id);
-  }
-
-  async function takeFile(event: ChangeEvent<HTMLInputElement>) {
-    const file = event.target.files?.[0];
-    event.target.value = '';
-    if (!file) return;
-    if (file.size > largestFile) return say(`${file.name} is larger than ${largestFile / 1000} kB.`);
-    take(await file.text());
-  }
-
-  if (asking !== null && typeof asking === 'object')
-    return <ItemsChooser slot={slot} use={asking.items} onDone={() => setAsking(null)} />;
-  if (asking === 'strike' && selected)
+  const isAsked = asking !== null && (asking !== 'strike' || selected) && (asking !== 'reason' || doubt);
+  if (isAsked)
     return (
-      <ReasonPrompt
-        title={`Strike out ${observation.type === 'number' ? `${selected.text} ${unit}` : 'this'}: why?`}
-        ready={strikeReasons}
-        confirm="Strike it out"
-        onCancel={() => setAsking(null)}
-        onReason={(reason) => {
-          const refusal = act({ type: 'struck', sequence: selected.sequence, reason });
-          if (refusal) return refusal.message;
+      <ReadingQuestion
+        asking={asking}
+        slot={slot}
+        series={series}
+        scope={scope}
+        selected={selected && { reading: selected, words: observation.type === 'number' ? `${selected.text} ${unit}` : 'this' }}
+        doubted={doubt && { message, doubt }}
+        onKeep={(text, reason) => take(text, { confirmed: true, reason })}
+        onDone={(cursor) => {
           setAsking(null);
-          onCursor(slot);
-          return null;
+          onCursor(cursor);
         }}
-      />
-    );
-  if (asking === 'skip')
-    return (
-      <ReasonPrompt
-        title={`Skip ${series.points ? pointTitle(state, slot) : series.title}: why?`}
-        ready={skipReasons}
-        confirm="Skip it"
-        onCancel={() => setAsking(null)}
-        onReason={(reason) => {
-          const refusal = act({ type: 'skipped', ...scope, reason });
-          if (refusal) return refusal.message;
-          setAsking(null);
-          onCursor(null);
-          return null;
-        }}
-      />
-    );
-  if (asking === 'end')
-    return (
-      <ReasonPrompt
-        title="End these readings here: why? What is there stays; the record says that it is not complete."
-        ready={endReasons}
-        confirm="End them here"
-        onCancel={() => setAsking(null)}
-        onReason={(reason) => {
-          const refusal = act({ type: 'set-ended', set: slot.set, reason });
-          if (refusal) return refusal.message;
-          setAsking(null);
-          onCursor(null);
-          return null;
-        }}
-      />
-    );
-  if (asking === 'reason' && doubt)
-    return (
-      <ReasonPrompt
-        title={message}
-        ready={keepReasons}
-        confirm={`Keep ${doubt.text}`}
-        onCancel={() => setAsking(null)}
-        onReason={(reason) => take(doubt.text, { confirmed: true, reason })}
+        onBack={() => setAsking(null)}
       />
     );
 
@@ -229,81 +152,23 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
         {sentence}
       </h2>
       <form onSubmit={submit}>
-        {observation.type === 'number' && (
-          <BigEntry
-            unit={unit}
-            entryRef={input}
-            value={typed}
-            onChange={(e) => {
-              setTyped(e.target.value);
-              setNote(null);
-            }}
-            disabled={skipped !== null}
-            inputMode="decimal"
-            maxLength={20}
-            aria-label={`${observation.title ?? observation.id}${unit ? ` in ${unit}` : ''}, ${placeTitle(state, slot) || series.title}, reading ${slot.repeat}`}
-            placeholder={selected?.text ?? ''}
-          />
-        )}
-        {observation.type === 'choice' && (
-          <div className="grid gap-2" onKeyDown={onChoiceKey}>
-            {observation.options?.map((o, i) => (
-              <button
-                key={o.id}
-                ref={i === 0 ? (input as never) : undefined}
-                type="button"
-                {...(i === 0 ? { 'data-keys': true } : {})}
-                disabled={selected !== undefined || skipped !== null}
-                className={`button min-h-13 !justify-start !text-lg ${selected?.value === o.id ? 'button-main' : ''}`}
-                onClick={() => take(o.id)}
-              >
-                <span className="key">{i + 1}</span> {o.title}
-              </button>
-            ))}
-          </div>
-        )}
-        {observation.type === 'file' && (
-          <div className="grid gap-2">
-            <textarea
-              ref={input}
-              data-keys
-              value={typed}
-              onChange={(e) => {
-                setTyped(e.target.value);
-                setNote(null);
-              }}
-              disabled={skipped !== null || selected !== undefined}
-              rows={6}
-              maxLength={largestFile}
-              spellCheck={false}
-              aria-label={`${observation.title ?? observation.id}: paste its text`}
-              placeholder={selected ? 'taken' : 'Paste the text here, or take the file in'}
-              className="figure w-full text-sm"
-            />
-            <label className="button cursor-pointer">
-              Take in a file
-              <input type="file" onChange={takeFile} className="sr-only !min-h-0" disabled={selected !== undefined} />
-            </label>
-          </div>
-        )}
+        <ReadingEntry
+          slot={slot}
+          observation={observation}
+          unit={unit}
+          entryRef={input}
+          typed={typed}
+          selected={selected}
+          isSkipped={skipped !== null}
+          onTyped={(text) => {
+            setTyped(text);
+            setNote(null);
+          }}
+          onTake={take}
+          onRefused={say}
+        />
         {message && asking === null && (
-          <div className={`mt-2 ${doubt ? 'caution' : 'fault'}`} role="alert">
-            <p>{message}</p>
-            {doubt && (
-              <p className="mt-1 flex flex-wrap gap-2">
-                {doubt.suggestion && (
-                  <button type="button" className="button" onClick={() => takeMeant()}>
-                    Take {doubt.suggestion} <span className="key">{runKeys.meant.shown}</span>
-                  </button>
-                )}
-                {doubt.keepable && (
-                  <button type="button" className="button" onClick={() => setAsking('reason')}>
-                    Keep {doubt.text} <span className="key">=</span>
-                  </button>
-                )}
-              </p>
-            )}
-          </div>
+          <DoubtNote message={message} doubt={doubt} onMeant={takeMeant} onKeep={() => setAsking('reason')} />
         )}
         {skipped !== null ? (
           <div className="caution mt-2">
@@ -374,19 +239,5 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
       </p>
       {series.sketch && <Sketch name={series.sketch} state={state} slot={slot} />}
     </div>
-  );
-}
-
-/** How long it should stand yet, by the clock, since the reading before it. */
-function Settling({ state, slot, seconds, now }: { state: RunState; slot: Slot; seconds: number; now: string }) {
-  const before = [...state.live.values()]
-    .filter((r) => r.slot.set === slot.set && r.slot.series === slot.series && r.slot.each === slot.each)
-    .reduce((latest, r) => Math.max(latest, Date.parse(r.at)), -Infinity);
-  const until = before + 1000 * seconds;
-  if (until <= Date.parse(now)) return <p className="text-sm">Read it {seconds} s after it stands.</p>;
-  return (
-    <p className="text-lg" role="timer">
-      Let it stand: <span className="figure">{timeLeft(new Date(until).toISOString(), now)}</span> of {seconds} s.
-    </p>
   );
 }
