@@ -27,7 +27,7 @@ type Instrument = register.MemberRow;
 type Procedure = KnownOfInstrument['procedure'];
 
 /** Longer than this, in ms, nobody else is kept waiting. */
-const mostAtOnce = 4;
+const mostAtOnce = 2;
 
 /** Those who have long work stand in one row: between two of their pieces everybody else has his turn. */
 let row: Promise<void> = Promise.resolve();

@@ -15,6 +15,7 @@ import { benchBoard } from './bench-service';
 import { deriveAll, deriveStandings } from './derived-service';
 import { familyPage } from './family-service';
 import { refusalOf } from './fixtures/refusal-of';
+import { historyOf } from './history-service';
 import { Histories } from './interval-service';
 import { kindHistory } from './kind-histories';
 import { laboratoryZone } from './laboratory-time';
@@ -186,6 +187,21 @@ describe('what is known of a kind', () => {
     const again = await kindHistory(db, 'pressure-transmitter', 'UTC');
     expect(again.members).toEqual(before.members);
     expect(again.visits.get('qp-21')).toEqual(before.visits.get('qp-21'));
+  });
+  it('gives what follows from a history once, and again where a count, a day or an instrument is another', async () => {
+    const before = await historyOf('hv-22');
+    expect((await historyOf('hv-22')).proposals).toBe(before.proposals);
+    const { day, count } = before.counts.at(-1)!;
+    await intervals.appendCount(db, { instrumentId: 'hv-22', day, count: count + 500, at: new Date().toISOString(), person });
+    const after = await historyOf('hv-22');
+    expect(after.counts).toHaveLength(before.counts.length + 1);
+    expect(after.proposals.all.find((p) => p.school === 'use')).not.toEqual(before.proposals.all.find((p) => p.school === 'use'));
+    expect((await historyOf('hv-22', '2027-08-01T09:00:00.000Z')).today).toBe('2027-08-01');
+    const row = (await instrumentById(db, 'hv-22'))!;
+    await saveInstrument(db, { ...row, intervalMonths: 5 });
+    expect((await historyOf('hv-22')).proposals.chosen.months).toBe(5);
+    await saveInstrument(db, row);
+    expect((await historyOf('hv-22')).proposals).toEqual(after.proposals);
   });
   it('gives one page of a family as long as it stands', async () => {
     const { members } = await kindHistory(db, 'pressure-transmitter', await laboratoryZone());

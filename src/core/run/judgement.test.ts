@@ -311,7 +311,7 @@ describe('review', () => {
     bench.do({ type: 'adjusted', set: 'as-found', id: 'zero', stored, note: '' });
     const points = reviewPoints(bench.state, bench.events);
     expect(points[0]).toMatch(/^As found\. Outside: Error, .*\+8\.\d+ µm, allowed ±4 µm, and \d more\.$/);
-    expect(points.find((p) => p.includes('proposed was'))).toContain('set to -0.005, proposed was -0.00');
+    expect(points.find((p) => p.includes('proposed was'))).toContain('set to −0.005, proposed was −0.00');
   });
   it('can send a run back: it is open again, and gets another certificate that says so', () => {
     const bench = finished();
