@@ -120,37 +120,16 @@ describe('sets of chart rules', () => {
 });
 
 describe("Cochran's test", () => {
-  it('Cochran’s test counts the scatter that the step of the display explains, a twelfth of its square, in every group', () => {
-    // Variances 0 and 1/2 without a display, 1/12 and 7/12 with a step of 1.
-    expect(
-      cochranTest(
-        [
-          [0, 0],
-          [0, 1],
-        ],
-        0.01,
-      )!.statistic,
-    ).toBeCloseTo(1, 12);
-    expect(
-      cochranTest(
-        [
-          [0, 0],
-          [0, 1],
-        ],
-        0.01,
-        1,
-      )!.statistic,
-    ).toBeCloseTo(7 / 8, 12);
-    expect(
-      cochranTest(
-        [
-          [0, 0],
-          [0, 1],
-        ],
-        0.01,
-        2,
-      )!.statistic,
-    ).toBeCloseTo((1 / 2 + 1 / 3) / (1 / 2 + 2 / 3), 12);
+  it.each([
+    ['without a display', 0, 1],
+    ['with a step of 1', 1, 7 / 8],
+    ['with a step of 2', 2, 5 / 7],
+  ])('counts a twelfth of the square of the step in every group: variances 0 and 1/2, %s', (_, step, statistic) => {
+    const [still, moved] = [
+      [0, 0],
+      [0, 1],
+    ];
+    expect(cochranTest([still!, moved!], 0.01, step)!.statistic).toBeCloseTo(statistic, 12);
   });
   it('has the critical values of the table in ISO 5725-2', () => {
     const groups = (p: number, n: number) => Array.from({ length: p }, (_, i) => Array.from({ length: n }, (_v, j) => i + j));
