@@ -7,7 +7,8 @@ import { diagnose } from '../src/core/run/diagnosis';
 import { setups, TestBench, type Setup } from '../src/core/run/fixtures/bench';
 import { nextItem } from '../src/core/run/next-step';
 import { pointIn } from '../src/core/run/run-results';
-import { slotOf, type RunState } from '../src/core/state/run-state';
+import { slotOf } from '../src/core/state/place-keys';
+import type { RunState } from '../src/core/state/run-state';
 import { median, say } from './measure';
 
 /** A run of so many points, ten readings each, their scatter pooled: an entry at one changes the results of all. */

@@ -37,7 +37,7 @@ export type QuickStory = {
 
 export const quickStories: QuickStory[] = [
   { instrument: 'sh-22', checks: 26, everyDays: 1, off: () => 0 },
-  // A probe tip that wears through: quiet, then it rings.
+  // A probe tip that wears through: quiet, then an alarm.
   { instrument: 'qi-92', checks: 24, everyDays: 1, off: (i) => (i < 22 ? 0 : 2.4 * (i - 21)) },
   { instrument: 'qs-12', checks: 12, everyDays: 3, off: () => 0 },
   { instrument: 'qi-02', checks: 5, everyDays: 7, off: () => 0 },

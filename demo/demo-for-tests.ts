@@ -1,6 +1,6 @@
 import { copyFileSync, existsSync, mkdirSync, renameSync, rmdirSync, rmSync } from 'node:fs';
 import { setTimeout } from 'node:timers/promises';
-import { shelveProcedures } from '../src/service/procedure-shelf';
+import { takeInProcedures } from '../src/service/procedure-folder';
 import { checkpoint, migrateDatabase, openDatabase } from '../src/store/database';
 import { seedDemo } from './seed';
 
@@ -39,7 +39,7 @@ async function make(today: string): Promise<void> {
   const db = await openDatabase({ DATABASE_URL: `file:${part}` });
   await db.$client.execute('PRAGMA synchronous = OFF');
   await migrateDatabase(db);
-  await shelveProcedures(db);
+  await takeInProcedures(db);
   await seedDemo(db, today);
   await checkpoint(db);
   db.$client.close();

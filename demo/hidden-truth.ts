@@ -1,6 +1,7 @@
 import { isDetermined } from '../src/core/evaluate/undetermined';
 import type { Case } from '../src/core/evaluate/case-schema';
-import { evaluate, type Evaluation } from '../src/core/evaluate/evaluate';
+import { evaluate } from '../src/core/evaluate/evaluate';
+import type { Evaluation } from '../src/core/evaluate/evaluation';
 import { DocumentError } from '../src/core/faults';
 import type { ProcedureDocument } from '../src/core/procedure/document-schema';
 import { nextItem } from '../src/core/run/next-step';

@@ -9,7 +9,7 @@ import { dayIn } from '../src/core/quantity/day-in-zone';
 import { isQuickCheck, type RunState } from '../src/core/state/run-state';
 import { summarizeRun } from '../src/core/run/run-summary';
 import { instrumentSnapshot, withIssued } from '../src/service/run-service';
-import { saveBudget } from '../src/store/budget-shelf';
+import { saveBudget } from '../src/store/budget-store';
 import type { Database } from '../src/store/database';
 import {
   addFormerCertificate,
@@ -72,7 +72,7 @@ export async function seedDemo(db: Database, today: string, onRun?: (done: numbe
   const procedures = new Map(
     (await listProcedures(db)).reverse().map((row): [string, ProcedureDocument] => [row.id, readDocument(row.document)]),
   );
-  if (procedures.size === 0) throw new Error('The procedures must be on the shelf before the demo is made.');
+  if (procedures.size === 0) throw new Error('The procedures must be in the library before the demo is made.');
   await saveLaboratory(db, { ...laboratory, timeZone: null });
   for (const [i, name] of people.entries()) await savePerson(db, { id: `person-${i + 1}`, name });
   await seedStandards(db, today);

@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readDocument } from '../src/core/document/read-document';
 import { evaluationIn } from '../src/core/run/run-results';
-import { type RunState } from '../src/core/state/run-state';
+import type { RunState } from '../src/core/state/run-state';
 import { isObservationShared } from '../src/core/plan/shared';
 import { instrumentSnapshot } from '../src/service/run-service';
 import { instruments } from './instruments';

@@ -6,7 +6,8 @@ import { adjustmentAdvice, heldByRecord, proposedFromHeld } from '../src/core/ru
 import { gateStanding } from '../src/core/run/gates';
 import { conditionsNow, contextOf, nextItem } from '../src/core/run/next-step';
 import { verdictAsFound } from '../src/core/run/run-results';
-import { itemKey, placeOf, slotOf, type RunState } from '../src/core/state/run-state';
+import { itemKey, placeOf, slotOf } from '../src/core/state/place-keys';
+import type { RunState } from '../src/core/state/run-state';
 import { recorded } from '../src/core/steps/identify';
 import { numberIn, type StepContext } from '../src/core/steps/step-context';
 

@@ -2,7 +2,7 @@ import type { RecordedEvent } from '../src/core/acts/registry';
 import { runState } from '../src/core/acts/fold';
 import type { Certificate } from '../src/core/certificate/certificate';
 import { nextItem } from '../src/core/run/next-step';
-import { placeOf, slotOf } from '../src/core/state/run-state';
+import { placeOf, slotOf } from '../src/core/state/place-keys';
 import { families } from '../demo/families';
 import { seededRandom } from '../demo/random';
 import { asShown } from '../demo/simulated-run';

@@ -93,7 +93,7 @@ test('a policy is changed with its preview, by keyboard, and can be taken back',
   await expect(page.getByRole('listitem').filter({ hasText: 'Family: Calliper' }).filter({ hasText: 'Steps' })).toHaveCount(0);
 });
 
-test('a quick check that rings: from its label to what to do, on a tablet', async ({ page, server }) => {
+test('a quick check that gives an alarm: from its label to what to do, on a tablet', async ({ page, server }) => {
   await page.setViewportSize({ width: 820, height: 1180 });
   await page.goto(`${server.url}/`);
   await expect(page.getByRole('heading', { name: 'Quick checks today' })).toBeVisible();

@@ -4,7 +4,7 @@ import { setImmediate } from 'node:timers/promises';
 import { laboratory } from '../../demo/works';
 import { seedDemo } from '../../demo/seed';
 import { today } from '../service/laboratory-time';
-import { shelveProcedures } from '../service/procedure-shelf';
+import { takeInProcedures } from '../service/procedure-folder';
 import type { Configuration } from '../store/configuration';
 import { database, databaseFile, forgetDatabase, migrateDatabase, openDatabase, type Database } from '../store/database';
 import { countInstruments, readFact, readLaboratory, saveFact } from '../store/register';
@@ -37,7 +37,7 @@ async function stateOf(configuration: Configuration): Promise<{ demo: DemoState;
 }
 
 /**
- * Migrates the database, shelves the procedures and, when asked, makes the demo works. Only the demo is ever made anew: what a
+ * Migrates the database, takes in the procedures and, when asked, makes the demo works. Only the demo is ever made anew: what a
  * laboratory has entered is not removed by any command.
  * @param say told how far it has come @throws Error saying what stands in the way; then nothing was changed
  */
@@ -64,7 +64,7 @@ export async function prepareData(
   forgetDatabase();
   const db = await database();
   await migrateDatabase(db);
-  await shelveProcedures(db);
+  await takeInProcedures(db);
   if (demo && (await demoState(db)) === 'none') {
     await saveFact(db, 'demo', 'being-made');
     // Half a demo is made anew, so that no commit of it has to wait for the disk.

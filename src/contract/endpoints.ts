@@ -203,7 +203,7 @@ export const endpoints = {
       all: z.array(proposalSchema),
       chosen: proposalSchema,
       policy: z.object({ school: proposalSchema.shape.school, scope: z.union([policyScopeSchema, z.literal('none')]) }),
-      rings: z.boolean(),
+      isAlarm: z.boolean(),
     }),
     codes: [404],
   },

@@ -1,5 +1,6 @@
 import { addDays, format, parseISO } from 'date-fns';
-import { isDone, type RunState } from '../core/state/run-state';
+import { isDone } from '../core/state/progress';
+import type { RunState } from '../core/state/run-state';
 import { nextTurn, takesPart } from '../core/set-up/turn';
 import { nextItem, sentenceOf, stageNames, stageOf, stagesOf, waitingNow } from '../core/run/next-step';
 import { shortRange } from '../core/run/shown-value';

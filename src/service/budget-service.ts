@@ -5,7 +5,7 @@ import type { ReportedPair } from '../core/quantity/rounding';
 import { BudgetError } from '../core/uncertainty/budget-error';
 import type { Budget } from '../core/uncertainty/budget-schema';
 import { propagate } from '../core/uncertainty/propagate';
-import * as shelf from '../store/budget-shelf';
+import * as budgets from '../store/budget-store';
 import { database } from '../store/database';
 import { log } from './log';
 import { loadRun } from './run-service';
@@ -22,7 +22,7 @@ export type ListedBudget = {
 };
 
 export async function listBudgets(): Promise<ListedBudget[]> {
-  return (await shelf.listBudgets(await database())).map(({ id, document, changedAt }) => {
+  return (await budgets.listBudgets(await database())).map(({ id, document, changedAt }) => {
     const common = { id, name: document.name, changedAt, output: document.output.symbol, unit: document.output.unit };
     try {
       return { ...common, reported: propagate(document).reported };
@@ -34,8 +34,8 @@ export async function listBudgets(): Promise<ListedBudget[]> {
   });
 }
 
-export async function getBudget(id: string): Promise<shelf.BudgetRow> {
-  const row = await shelf.budgetById(await database(), id);
+export async function getBudget(id: string): Promise<budgets.BudgetRow> {
+  const row = await budgets.budgetById(await database(), id);
   if (!row)
     throw new ServiceError(404, 'There is no budget with this id. It may have been removed: look in the list of budgets.');
   return row;
@@ -57,19 +57,19 @@ function requireComputable(document: Budget): void {
 export async function addBudget(document: Budget): Promise<string> {
   requireComputable(document);
   const id = randomUUID();
-  await shelf.saveBudget(await database(), { id, document, changedAt: now() });
+  await budgets.saveBudget(await database(), { id, document, changedAt: now() });
   return id;
 }
 
 export async function changeBudget(id: string, document: Budget): Promise<void> {
   requireComputable(document);
   await getBudget(id);
-  await shelf.saveBudget(await database(), { id, document, changedAt: now() });
+  await budgets.saveBudget(await database(), { id, document, changedAt: now() });
 }
 
 export async function removeBudget(id: string): Promise<void> {
   await getBudget(id);
-  await shelf.removeBudget(await database(), id);
+  await budgets.removeBudget(await database(), id);
 }
 
 /** The budget of one result of a run, filled with that run's numbers; null when there is none, or its model is more than a budget can hold. */

@@ -18,7 +18,7 @@ async function deriveStanding(db: Database, { id, kind }: { id: string; kind: st
     const chart = rulingChart((await chartsOf(db, [{ id, kind }], () => renewed && dayIn(renewed.finishedAt, zone))).get(id)!);
     const lastAt = await intervals.latestQuickRun(db, id);
     const standing = checkStanding(chart);
-    const known = lastAt && { lastAt, lastDay: dayIn(lastAt, zone), standing, rings: standing.state === 'rings' };
+    const known = lastAt && { lastAt, lastDay: dayIn(lastAt, zone), standing, isAlarm: standing.state === 'alarm' };
     await standings.keepStanding(db, id, known || null);
   });
 }

@@ -12,7 +12,7 @@ import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../
 import { namedResult, type NamedResult, type RunPairs, type Visit } from '../core/interval/visit';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { visitNow, pairsOfRun } from '../core/run/run-pairs';
-import { type RunState } from '../core/state/run-state';
+import type { RunState } from '../core/state/run-state';
 import { summarizeRun } from '../core/run/run-summary';
 import { database, type Database } from '../store/database';
 import * as intervals from '../store/intervals';
@@ -263,10 +263,10 @@ export async function quickKinds(): Promise<Map<string, ProcedureDocument['quick
   return kinds;
 }
 
-/** The chart that speaks for an instrument: one that rings, else the first. */
+/** The chart that speaks for an instrument: one that gives an alarm, else the first. */
 export function rulingChart(charts: ReadonlyMap<string, CheckChart>): CheckChart {
   const all = [...charts.values()];
-  return all.find((c) => checkStanding(c).state === 'rings') ?? all[0] ?? checkChart([]);
+  return all.find((c) => checkStanding(c).state === 'alarm') ?? all[0] ?? checkChart([]);
 }
 
 /** What every school proposes for an instrument, as it stands today. */

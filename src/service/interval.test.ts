@@ -305,9 +305,9 @@ describe('a certificate that is taken back', () => {
 });
 
 describe('quick checks', () => {
-  it('are wanted each day, but not of what lies on the bench; one that rings is said to', async () => {
-    const { wanted, ringing } = await quickBoard();
-    expect(ringing.map((l) => l.identification)).toEqual(['QI-92']);
+  it('are wanted each day, but not of what lies on the bench; one that gives an alarm is said to', async () => {
+    const { wanted, alarms } = await quickBoard();
+    expect(alarms.map((l) => l.identification)).toEqual(['QI-92']);
     expect(wanted.map((l) => l.identification)).toContain('SH-22');
     expect(wanted.map((l) => l.identification)).not.toContain('QH-21');
     // Checked yesterday, and wanted each week only.
@@ -319,17 +319,17 @@ describe('quick checks', () => {
     expect((await instrumentByCode('http://bench.example/quick?code=QI-92')).id).toBe('qi-92');
     expect((await refusalOf(instrumentByCode('QI-9'))).message).toContain('No instrument is called “QI-9”');
   });
-  it('ring, say since when all is in doubt, and change the date that is proposed', async () => {
+  it('give an alarm, say since when all is in doubt, and change the date that is proposed', async () => {
     const checks = await checksOf('qi-92');
     // On the history they stand between what the same standard read like at each calibration.
     const point = (await historyOf('qi-92')).points.find((p) => p.checks.length > 0)!;
     expect(point).toMatchObject({ what: 'Check standard, shown less stated', band: [] });
     expect(point.checks).toHaveLength(24);
     expect(point.visits).toHaveLength(2);
-    expect(checks.standing).toMatchObject({ state: 'rings', words: 'more than three standard deviations from the middle' });
-    const { chosen, rings } = await proposalsFor('qi-92');
-    expect(rings).toBe(true);
-    expect((await proposalsFor('sh-22')).rings).toBe(false);
+    expect(checks.standing).toMatchObject({ state: 'alarm', words: 'more than three standard deviations from the middle' });
+    const { chosen, isAlarm } = await proposalsFor('qi-92');
+    expect(isAlarm).toBe(true);
+    expect((await proposalsFor('sh-22')).isAlarm).toBe(false);
     expect(chosen).toMatchObject({ school: 'quick', date: today });
     expect(chosen.reason).toContain('in doubt');
   });
@@ -344,9 +344,9 @@ describe('quick checks', () => {
   it('and what was decided, stand on the days of the laboratory', async () => {
     const days = async () => {
       const { checks } = (await checksOf('sh-22')).charts[0]!;
-      const ringing = (await checksOf('qi-92')).standing as { lastGood: { day: string } };
+      const alarm = (await checksOf('qi-92')).standing as { lastGood: { day: string } };
       const { wanted } = await quickBoard();
-      return [checks[0]!.day, ringing.lastGood.day, wanted.find((l) => l.id === 'sh-22')?.last];
+      return [checks[0]!.day, alarm.lastGood.day, wanted.find((l) => l.id === 'sh-22')?.last];
     };
     const here = await days();
     // Twenty to seven in the morning here is the evening before by the Pacific.
@@ -364,7 +364,7 @@ describe('quick checks', () => {
   it('are held against the limits that their procedure states, from the first on', async () => {
     const { charts } = await checksOf('qs-12');
     expect(charts).toHaveLength(1);
-    expect(charts[0]).toMatchObject({ origin: 'stated', limits: { centre: 0, sigma: 0.1 }, rings: [] });
+    expect(charts[0]).toMatchObject({ origin: 'stated', limits: { centre: 0, sigma: 0.1 }, alarms: [] });
     expect(charts[0]!.checks).toHaveLength(12);
     expect(charts[0]!.checks.at(-1)).toMatchObject({ lower: -0.3, upper: 0.3 });
   });

@@ -115,7 +115,7 @@ describe('what is derived', () => {
   it('stands of quick checks as it stood, when it is made anew', async () => {
     while ((await deriveStandings(db)).made);
     const before = await quickBoard();
-    expect(before.ringing.length + before.wanted.length).toBeGreaterThan(3);
+    expect(before.alarms.length + before.wanted.length).toBeGreaterThan(3);
     expect(before).toMatchObject({ isPending: false, more: 0 });
     await standings.standingsAnew(db);
     expect((await standings.withoutStanding(db, 10)).length).toBeGreaterThan(3);

@@ -80,7 +80,7 @@ const readable = (rows: readonly ProcedureRow[]): ProcedureRow[] =>
     } catch (error) {
       if (!(error instanceof DocumentError)) throw error;
       unreadable.add(row);
-      log.warn({ procedure: keyOf(row), fault: error.message, path: error.path }, 'a procedure on the shelf cannot be read');
+      log.warn({ procedure: keyOf(row), fault: error.message, path: error.path }, 'a procedure in the library cannot be read');
       return false;
     }
   });
@@ -185,7 +185,7 @@ export async function declarations(): Promise<Declarations> {
 }
 
 /**
- * Puts a procedure on the shelf: read, its faults said, planned, its example recomputed.
+ * Takes a procedure into the library: read, its faults said, planned, its example recomputed.
  * @throws ServiceError with the path and place of a fault, when an example does not agree, or when its revision is taken
  */
 export async function importProcedure(source: unknown): Promise<{ id: string; revision: number }> {

@@ -25,11 +25,11 @@ const wantedBy = (kind: string, { every, unit }: NonNullable<ProcedureDocument['
     ? { kind, at: subHours(new Date(now), every).toISOString() }
     : { kind, day: format(subDays(parseISO(day), every), 'yyyy-MM-dd') };
 
-/** Lines of what rings: who looks at more has other worries. */
-const mostRinging = 50;
+/** Lines of alarms: who looks at more has other worries. */
+const mostAlarms = 50;
 
 /**
- * Quick checks that are wanted today, and those whose latest rings.
+ * Quick checks that are wanted today, and those whose latest gives an alarm.
  * @param most how many lines of what is wanted
  */
 export async function quickBoard(now = new Date().toISOString(), most = 200): Promise<QuickBoard> {
@@ -38,8 +38,8 @@ export async function quickBoard(now = new Date().toISOString(), most = 200): Pr
   const day = await today(now);
   const quick = await quickKinds();
   const asked = [...quick].flatMap(([kind, often]) => (often ? [wantedBy(kind, often, now, day)] : []));
-  const [ringing, counts, wanted] = await Promise.all([
-    standings.ringingChecks(db, [...quick.keys()], mostRinging),
+  const [alarms, counts, wanted] = await Promise.all([
+    standings.checksInAlarm(db, [...quick.keys()], mostAlarms),
     Promise.all(asked.map((by) => standings.countWanted(db, by))),
     Promise.all(asked.map((by) => standings.wantedChecks(db, by, most))),
   ]);
@@ -55,7 +55,7 @@ export async function quickBoard(now = new Date().toISOString(), most = 200): Pr
   return {
     wanted: first.map(lineOf),
     more: counts.reduce((sum, n) => sum + n, 0) - first.length,
-    ringing: ringing.map(lineOf),
+    alarms: alarms.map(lineOf),
     isPending,
   };
 }
@@ -115,7 +115,7 @@ export async function checksOf(id: string): Promise<ChecksPage> {
   const charts = (await chartsOf(db, [row], histories.renewedOn)).get(id)!;
   const ruling = rulingChart(charts);
   const standing = checkStanding(ruling);
-  const since = standing.state === 'rings' ? (standing.lastGood?.at ?? null) : null;
+  const since = standing.state === 'alarm' ? (standing.lastGood?.at ?? null) : null;
   const { identification, designation, place } = row;
   return {
     instrument: { id, identification, designation, place },
@@ -123,7 +123,7 @@ export async function checksOf(id: string): Promise<ChecksPage> {
     charts: [...charts.values()].sort((a, b) => Number(b === ruling) - Number(a === ruling)),
     standing,
     start: await quickStart(row),
-    inDoubt: standing.state === 'rings' ? await usedSince(db, identification, since) : [],
+    inDoubt: standing.state === 'alarm' ? await usedSince(db, identification, since) : [],
   };
 }
 

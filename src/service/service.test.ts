@@ -32,7 +32,7 @@ import { joined } from './certificate-pdf/result-table';
 import { benchBoard } from './bench-service';
 import { addBudget, getBudget, listBudgets } from './budget-service';
 import { clockRights, putClockRight, timeAhead } from './clock-service';
-import { shelveProcedures } from './procedure-shelf';
+import { takeInProcedures } from './procedure-folder';
 import {
   addInstrument,
   addPerson,
@@ -788,7 +788,7 @@ describe('the register', () => {
   });
 });
 
-describe('procedures on the shelf', () => {
+describe('the library of procedures', () => {
   const plain = {
     format: 'just-twice/procedure',
     version: 2,
@@ -905,17 +905,17 @@ describe('procedures on the shelf', () => {
 
 describe('start-up', () => {
   it('refuses a procedure whose revision is in use with other content', async () => {
-    await shelveProcedures(db);
+    await takeInProcedures(db);
     const { writeFileSync, readFileSync, mkdirSync } = await import('node:fs');
     const changed = JSON.parse(readFileSync('procedures/outside-micrometer.json', 'utf8')) as {
       series: Record<string, unknown>[];
     };
     mkdirSync(join(folder, 'shelf'));
     writeFileSync(join(folder, 'shelf', 'p.json'), JSON.stringify({ ...changed, title: 'Other' }));
-    await expect(shelveProcedures(db, join(folder, 'shelf'))).rejects.toThrow('Raise its revision');
+    await expect(takeInProcedures(db, join(folder, 'shelf'))).rejects.toThrow('Raise its revision');
     const series = changed.series.map((s) => ({ ...s, repeats: { is: 'nothing.here' } }));
     writeFileSync(join(folder, 'shelf', 'p.json'), JSON.stringify({ ...changed, revision: 4, series }));
-    await expect(shelveProcedures(db, join(folder, 'shelf'))).rejects.toThrow('series.0.repeats');
+    await expect(takeInProcedures(db, join(folder, 'shelf'))).rejects.toThrow('series.0.repeats');
   });
   it('reads the environment, with defaults, and names what is wrong', () => {
     expect(readConfiguration({})).toMatchObject({ DATABASE_URL: 'file:data/just-twice.db', PORT: 4600, HOST: '127.0.0.1' });

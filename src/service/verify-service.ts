@@ -5,7 +5,7 @@ import { summarizeRun } from '../core/run/run-summary';
 import { pairsOfRun } from '../core/run/run-pairs';
 import { isQuickCheck } from '../core/state/run-state';
 import { propagate } from '../core/uncertainty/propagate';
-import { listBudgets } from '../store/budget-shelf';
+import { listBudgets } from '../store/budget-store';
 import type { Database } from '../store/database';
 import { dayIn } from '../core/quantity/day-in-zone';
 import { latestMoves } from '../store/intervals';

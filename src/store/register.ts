@@ -300,7 +300,7 @@ export async function saveFact(db: Database, key: string, value: string): Promis
 }
 
 /** Revisions that were read already: one never changes. */
-const shelves = new WeakMap<Database, Map<string, ProcedureRow>>();
+const rowsKept = new WeakMap<Database, Map<string, ProcedureRow>>();
 
 /** Every revision of every procedure of version 2, newest revision first; each is read from the store once, and is the same thing every time. */
 export async function listProcedures(db: Database): Promise<ProcedureRow[]> {
@@ -309,14 +309,14 @@ export async function listProcedures(db: Database): Promise<ProcedureRow[]> {
     .select({ id: procedures.id, revision: procedures.revision })
     .from(procedures)
     .orderBy(asc(procedures.id), desc(procedures.revision));
-  const shelf = shelves.get(db) ?? new Map<string, ProcedureRow>();
-  shelves.set(db, shelf);
+  const kept = rowsKept.get(db) ?? new Map<string, ProcedureRow>();
+  rowsKept.set(db, kept);
   for (const { id, revision } of keys)
-    if (!shelf.has(keyOf({ id, revision }))) {
+    if (!kept.has(keyOf({ id, revision }))) {
       const row = await procedureRevision(db, id, revision);
-      if (row) shelf.set(keyOf(row), row);
+      if (row) kept.set(keyOf(row), row);
     }
-  return keys.flatMap((key) => shelf.get(keyOf(key)) ?? []).filter((row) => row.document.version === 2);
+  return keys.flatMap((key) => kept.get(keyOf(key)) ?? []).filter((row) => row.document.version === 2);
 }
 
 export const procedureRevision = async (db: Database, id: string, revision: number): Promise<ProcedureRow | undefined> =>

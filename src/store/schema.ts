@@ -169,7 +169,7 @@ export const checkStandings = sqliteTable(
     lastDay: text('last_day'),
     /** Null: to be worked out. */
     standing: text('standing', { mode: 'json' }).$type<CheckStanding>(),
-    rings: integer('rings', { mode: 'boolean' }).notNull().default(false),
+    isAlarm: integer('rings', { mode: 'boolean' }).notNull().default(false),
   },
   (t) => [
     index('check_standings_open')

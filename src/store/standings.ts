@@ -13,13 +13,13 @@ export type CheckChange = { instrument: string; at: string | null };
 
 export const standingChange = (db: Database, { instrument, at }: CheckChange) =>
   at === null
-    ? db.update(checkStandings).set({ standing: null, rings: false }).where(eq(checkStandings.instrumentId, instrument))
+    ? db.update(checkStandings).set({ standing: null, isAlarm: false }).where(eq(checkStandings.instrumentId, instrument))
     : db
         .insert(checkStandings)
         .values({ instrumentId: instrument, lastAt: at })
         .onConflictDoUpdate({
           target: checkStandings.instrumentId,
-          set: { lastAt: at, lastDay: null, standing: null, rings: false },
+          set: { lastAt: at, lastDay: null, standing: null, isAlarm: false },
         });
 
 /** Takes all standings away, where what they are worked out by has changed: they are worked out again. */
@@ -48,7 +48,7 @@ export const withoutStanding = (db: Database, most: number): Promise<{ id: strin
 export async function keepStanding(
   db: Database,
   instrumentId: string,
-  known: { lastAt: string; lastDay: string; standing: CheckStanding; rings: boolean } | null,
+  known: { lastAt: string; lastDay: string; standing: CheckStanding; isAlarm: boolean } | null,
 ): Promise<void> {
   const one = eq(checkStandings.instrumentId, instrumentId);
   if (known) await db.update(checkStandings).set(known).where(one);
@@ -92,15 +92,15 @@ const isAsked = and(
   sql`${instruments.id} not in (select instrument_id from ${runs} where status = 'open')`,
 );
 const isAnswered = gt(instruments.lastCalibrated, checkStandings.lastDay);
-const rings = and(eq(checkStandings.rings, true), or(isNull(instruments.lastCalibrated), sql`not ${isAnswered}`));
+const inAlarm = and(eq(checkStandings.isAlarm, true), or(isNull(instruments.lastCalibrated), sql`not ${isAnswered}`));
 
-/** Instruments of some kinds whose latest check rings. */
-export const ringingChecks = (db: Database, kinds: readonly string[], most: number): Promise<StandingLine[]> =>
+/** Instruments of some kinds whose latest check gives an alarm. */
+export const checksInAlarm = (db: Database, kinds: readonly string[], most: number): Promise<StandingLine[]> =>
   db
     .select(line)
     .from(checkStandings)
     .innerJoin(instruments, eq(instruments.id, checkStandings.instrumentId))
-    .where(and(rings, isAsked, inArray(instruments.kind, [...kinds])))
+    .where(and(inAlarm, isAsked, inArray(instruments.kind, [...kinds])))
     .orderBy(asc(instruments.identification))
     .limit(most);
 
@@ -115,7 +115,7 @@ function wanted(by: WantedBy): SQL {
     isAsked,
     isNotNull(instruments.lastCalibrated),
     or(isNull(checkStandings.instrumentId), isLong),
-    or(isNull(checkStandings.instrumentId), sql`not (${rings})`),
+    or(isNull(checkStandings.instrumentId), sql`not (${inAlarm})`),
   )!;
 }
 

@@ -8,7 +8,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { createClient } from '@libsql/client';
 import { verdictAsFound } from '../core/run/run-results';
 import { TestBench, micrometer, standardNamed } from '../core/run/fixtures/bench';
-import { budgetById, listBudgets, removeBudget, saveBudget } from './budget-shelf';
+import { budgetById, listBudgets, removeBudget, saveBudget } from './budget-store';
 import { isUniqueViolation, migrateDatabase, openDatabase, type Database } from './database';
 import {
   addProcedure,
@@ -323,7 +323,7 @@ describe('a database of the program before', () => {
   it('keeps every record when it is brought to the shape of today, and reads the same', async () => {
     const old = await oldDatabase();
     await migrateDatabase(old);
-    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(11);
+    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(12);
     const instrument = (await instrumentById(old, 'qm-0140'))!;
     expect(instrument).toMatchObject({
       unit: 'mm',

@@ -1,4 +1,4 @@
-import { lazy, Suspense, type ComponentType } from 'react';
+import { lazy, Suspense, useEffect, useState, type ComponentType } from 'react';
 
 /** How long a part that did not come is waited for before it is asked for again, in milliseconds. */
 const again = 2000;
@@ -32,6 +32,29 @@ export function later<P extends object>(load: () => Promise<ComponentType<P>>): 
         <Part {...props} />
       </Suspense>
     );
+  };
+}
+
+/**
+ * A drawing that is made in the browser alone: its place stands from the first on, of its height in CSS pixels, and nothing jumps when
+ * the script has come.
+ */
+export function drawnLater<P extends object>(
+  load: () => Promise<ComponentType<P>>,
+  height: (props: P) => number,
+): ComponentType<P> {
+  let here: ComponentType<P> | null = null;
+  let coming: Promise<ComponentType<P>> | null = null;
+  const fetch = () => (coming ??= patiently(load).then((part) => (here = part)));
+  if (!import.meta.env.SSR) waiting.add(fetch);
+  return function DrawnLater(props: P) {
+    const [Part, setPart] = useState(() => here);
+    useEffect(() => {
+      let isShown = true;
+      void fetch().then((part) => isShown && setPart(() => part));
+      return () => void (isShown = false);
+    }, []);
+    return <div style={{ height: height(props) }}>{Part && <Part {...props} />}</div>;
   };
 }
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { exampleSetup, TestBench } from '../run/fixtures/bench';
 import { nextItem } from '../run/next-step';
-import { slotOf, type Slot } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
+import type { Slot } from '../state/run-state';
 
 const nextSlot = (bench: TestBench): Slot => {
   const item = nextItem(bench.state);

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { id, note, typed } from '../plan/atoms';
 import type { Place, PlanItem } from '../plan/plan-schema';
 import { isMove } from '../document/declarations';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { parseReading } from '../quantity/reading';
 import { heldByRecord } from '../run/adjustment-advice';
 import { ownFormIn } from '../state/own-units';

@@ -1,7 +1,9 @@
 import { reason } from '../plan/atoms';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { refuse } from '../state/refusal';
-import { isBeforeAdjusting, itemKey, reopen } from '../state/run-state';
+import { isBeforeAdjusting } from '../state/progress';
+import { itemKey } from '../state/place-keys';
+import { reopen } from '../state/run-state';
 import { actKind } from './act-kind';
 import { alone } from './spreading';
 

@@ -1,12 +1,14 @@
 import { id, note } from '../plan/atoms';
 import { adjustmentPlan } from '../plan/bench-plan';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { adjustmentAdvice, notWorkedOut } from '../run/adjustment-advice';
 import { diagnose } from '../run/diagnosis';
 import { instanceTitle } from '../run/place-words';
 import { refuse } from '../state/refusal';
 import { faultIn, settingIn } from '../run/run-results';
-import { insert, isClosed, itemKey } from '../state/run-state';
+import { insert } from '../state/run-state';
+import { isClosed } from '../state/progress';
+import { itemKey } from '../state/place-keys';
 import { nextSet } from '../run/sets';
 import { actKind, addedPlan, none } from './act-kind';
 import { isNext } from './common';

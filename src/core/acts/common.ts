@@ -3,7 +3,9 @@ import type { StepDocument } from '../procedure/document-schema';
 import { nextItem, stepOf } from '../run/next-step';
 import { placeTitle, seriesOf, setTitle } from '../run/place-words';
 import { refuse, type Refusal } from '../state/refusal';
-import { isClosed, itemKey, placeOf, setOf, type RunState } from '../state/run-state';
+import { isClosed, setOf } from '../state/progress';
+import { itemKey, placeOf } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 
 /** What several acts ask of a run. */
 

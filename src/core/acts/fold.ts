@@ -1,5 +1,6 @@
 import { doneAt } from '../state/logged';
-import { emptyState, insert, isDone, type RunState } from '../state/run-state';
+import { emptyState, insert, type RunState } from '../state/run-state';
+import { isDone } from '../state/progress';
 import { kindOf, type RecordedEvent } from './registry';
 
 /** The state of a run, folded from its log. */

@@ -15,7 +15,9 @@ import { expectationOf, observationOf, observedLimits, observedResolution, obser
 import { refuse, type Refusal } from '../state/refusal';
 import { settingIn } from '../run/run-results';
 import { numberAt, scopeAt } from '../state/run-scope';
-import { isClosed, placeOf, skipOf, slotKey, type Reading, type RunState, type Slot } from '../state/run-state';
+import { isClosed, skipOf } from '../state/progress';
+import { placeOf, slotKey } from '../state/place-keys';
+import type { Reading, RunState, Slot } from '../state/run-state';
 import { withPrintedUnit } from '../run/shown-value';
 import { outsideWords, withUnit } from '../steps/step-context';
 import { actKind } from './act-kind';

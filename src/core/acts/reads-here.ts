@@ -1,7 +1,8 @@
 import type { Place } from '../plan/plan-schema';
 import type { SeriesDocument } from '../procedure/document-schema';
 import { refuse, type Refusal } from '../state/refusal';
-import { placeOf, type RunState } from '../state/run-state';
+import { placeOf } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 import { isReading } from './common';
 
 /** The series of a place that readings are open for. */

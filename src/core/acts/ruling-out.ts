@@ -1,11 +1,12 @@
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import { id, note } from '../plan/atoms';
 import { rulingPlan } from '../plan/bench-plan';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { gateStanding } from '../run/gates';
 import { nextItem } from '../run/next-step';
 import { refuse } from '../state/refusal';
-import { insert, itemKey } from '../state/run-state';
+import { insert } from '../state/run-state';
+import { itemKey } from '../state/place-keys';
 import { nextSet } from '../run/sets';
 import { actKind, addedPlan, none } from './act-kind';
 import { notNow } from './common';

@@ -1,5 +1,6 @@
 import { reason } from '../plan/atoms';
-import { itemKey, reopen } from '../state/run-state';
+import { itemKey } from '../state/place-keys';
+import { reopen } from '../state/run-state';
 import { actKind } from './act-kind';
 import { admitReview } from './admit-review';
 import { alone } from './spreading';

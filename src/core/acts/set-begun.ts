@@ -1,9 +1,10 @@
 import { note } from '../plan/atoms';
 import { setPlan } from '../plan/bench-plan';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { settingIn } from '../run/run-results';
 import { affectedBy } from '../run/sets';
-import { insert, itemKey } from '../state/run-state';
+import { insert } from '../state/run-state';
+import { itemKey } from '../state/place-keys';
 import { actKind, addedPlan } from './act-kind';
 import { isNext, lower, notNow } from './common';
 import { byItem } from './spreading';

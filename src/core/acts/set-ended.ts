@@ -1,7 +1,7 @@
 import { reason } from '../plan/atoms';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { refuse } from '../state/refusal';
-import { setOf } from '../state/run-state';
+import { setOf } from '../state/progress';
 import { actKind } from './act-kind';
 import { isReading, lower } from './common';
 import { inTurn } from './spreading';

@@ -1,7 +1,8 @@
 import { id, note } from '../plan/atoms';
 import { place } from '../plan/plan-schema';
 import { refuse } from '../state/refusal';
-import { placeKey, skipOf } from '../state/run-state';
+import { placeKey } from '../state/place-keys';
+import { skipOf } from '../state/progress';
 import { actKind } from './act-kind';
 import { lower, where } from './common';
 import { readsHere } from './reads-here';

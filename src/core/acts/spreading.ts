@@ -1,5 +1,6 @@
 import type { Place, PlanItem } from '../plan/plan-schema';
-import { placeOf, placesKey, type RunState } from '../state/run-state';
+import { placeOf, placesKey } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 import { isShared } from '../plan/shared';
 import { commonKey, itemNamed, pointKey, takesPart, type Turn } from '../set-up/turn';
 import { stepItem } from './common';

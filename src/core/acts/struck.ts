@@ -1,7 +1,9 @@
 import * as z from 'zod';
 import { reason } from '../plan/atoms';
 import { refuse } from '../state/refusal';
-import { isClosed, placeOf, reopen, slotKey, slotOf } from '../state/run-state';
+import { isClosed } from '../state/progress';
+import { placeOf, slotKey, slotOf } from '../state/place-keys';
+import { reopen } from '../state/run-state';
 import { actKind } from './act-kind';
 import { evidence } from './common';
 import { alone, forSharedReading } from './spreading';

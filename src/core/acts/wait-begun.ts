@@ -2,7 +2,7 @@ import { id } from '../plan/atoms';
 import { at } from '../plan/plan-schema';
 import { placeTitle } from '../run/place-words';
 import { refuse } from '../state/refusal';
-import { waitKey } from '../state/run-state';
+import { waitKey } from '../state/place-keys';
 import { actKind } from './act-kind';
 import { isNext, joined, notNow, stepDone, stepItem } from './common';
 import { byStep } from './spreading';

@@ -2,7 +2,7 @@ import { id, typed } from '../plan/atoms';
 import { at } from '../plan/plan-schema';
 import { parseReading } from '../quantity/reading';
 import { refuse } from '../state/refusal';
-import { waitKey } from '../state/run-state';
+import { waitKey } from '../state/place-keys';
 import { actKind } from './act-kind';
 import { stepDone } from './common';
 import { byStep } from './spreading';

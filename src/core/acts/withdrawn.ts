@@ -1,6 +1,7 @@
 import { id, reason } from '../plan/atoms';
-import { setName } from '../procedure/document-schema';
-import { placeOf, reopen, slotKey } from '../state/run-state';
+import { setName } from '../procedure/schema/parts';
+import { placeOf, slotKey } from '../state/place-keys';
+import { reopen } from '../state/run-state';
 import { actKind } from './act-kind';
 import { evidence, isReading, lower } from './common';
 import { alone } from './spreading';

@@ -1,6 +1,6 @@
 import type { Place } from '../plan/plan-schema';
 import type { Verdict } from '../conformity/decide';
-import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
+import type { EvaluatedAggregate, EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluation';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { decimalsNeeded, decimalsForSignificant, roundToDecimals } from '../quantity/rounding';

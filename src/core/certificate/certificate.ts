@@ -1,5 +1,5 @@
 import type { Verdict } from '../conformity/decide';
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import { dayIn } from '../quantity/day-in-zone';
 import { plainDecimal } from '../quantity/rounding';
 import { adjustmentAdvice } from '../run/adjustment-advice';
@@ -9,7 +9,8 @@ import { rulingWords } from '../run/ruling-words';
 import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
 import { evaluationIfAny, hasPair, isSettled, setAsFound, setAsLeft, verdictAsFound, verdictAsLeft } from '../run/run-results';
-import { placeOfKey, type RunState } from '../state/run-state';
+import { placeOfKey } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 import { withPrintedUnit } from '../run/shown-value';
 import { unitIn } from '../steps/step-context';
 import { certificateTables, type CertificateTable } from './certificate-tables';

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { caseSchema, type Case } from '../evaluate/case-schema';
-import { evaluate, settingOf } from '../evaluate/evaluate';
+import { evaluate } from '../evaluate/evaluate';
+import { settingOf } from '../evaluate/setting-of';
 import { noScope, numberOf, pointsOf } from '../evaluate/setting';
 import { isDetermined } from '../evaluate/undetermined';
 import { planRun } from '../plan/run-plan';

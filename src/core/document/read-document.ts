@@ -1,8 +1,9 @@
 import type { z } from 'zod';
 import '../plain-issues';
 import { DocumentError } from '../faults';
-import { DocumentCheck } from './check-document';
-import { documentSchema, statementSchema, type ProcedureDocument } from '../procedure/document-schema';
+import { checkDocument } from './check-document';
+import { documentSchema, type ProcedureDocument } from '../procedure/document-schema';
+import { statementSchema } from '../procedure/schema/tolerances';
 import { withoutLikes } from '../procedure/likes';
 import { withTitles } from '../procedure/titles';
 
@@ -53,7 +54,7 @@ export function readDocument(raw: unknown): ProcedureDocument {
     const { message, path } = faultOfStatement(whole, deepestIssue(parsed.error.issues));
     throw new DocumentError(message, path);
   }
-  new DocumentCheck(parsed.data).run();
+  checkDocument(parsed.data);
   if (typeof raw === 'object' && raw !== null) readOnce.set(raw, parsed.data);
   return parsed.data;
 }

@@ -1,4 +1,4 @@
-import type { Evaluation } from '../evaluate/evaluate';
+import type { Evaluation } from '../evaluate/evaluation';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { disciplineFunctions } from '../disciplines/registry';

@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import '../plain-issues';
 import { caseSchema, instrumentSchema } from '../evaluate/case-schema';
-import { evaluate, type Evaluation } from '../evaluate/evaluate';
+import { evaluate } from '../evaluate/evaluate';
+import type { Evaluation } from '../evaluate/evaluation';
 import { Absent, DocumentError } from '../faults';
 import { recomputeExamples } from '../document/example';
 import { documentWarnings, type DocumentWarning } from '../document/document-warnings';

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import '../plain-issues';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { calendarDaySchema } from '../quantity/calendar-day';
 import { standardSchema } from '../standard/standard-schema';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Evaluation } from './evaluate';
+import type { Evaluation } from './evaluation';
 import {
   aggregatesIn,
   documentOf,

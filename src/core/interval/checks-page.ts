@@ -1,7 +1,7 @@
 import type { CheckChart, CheckStanding } from './quick-checks';
 import type { NamedResult } from './visit';
 
-/** A quick check that is wanted, or whose latest rings. */
+/** A quick check that is wanted, or whose latest gives an alarm. */
 export type QuickDue = {
   id: string;
   identification: string;
@@ -14,7 +14,7 @@ export type QuickDue = {
 export type QuickBoard = {
   wanted: QuickDue[];
   /** How many more are wanted than are listed. */ more: number;
-  ringing: QuickDue[];
+  alarms: QuickDue[];
   /** Some are still being worked out. */ isPending: boolean;
 };
 
@@ -29,7 +29,7 @@ export type QuickStart = {
     title: string;
     statement: string | null;
     how: string | null;
-    /** What to rule out when it rings: the check standard's own causes first. */ causes: {
+    /** What to rule out when it gives an alarm: the check standard's own causes first. */ causes: {
       title: string;
       instruction: string;
     }[];

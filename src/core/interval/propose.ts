@@ -25,12 +25,12 @@ export type Proposals = {
   /** Every school, in one order. */ all: Proposal[];
   /** What is proposed, with why it and not another where that needs a word. */ chosen: Proposal;
   policy: { school: SchoolId; scope: PolicyScope | 'none' };
-  /** A quick check rings: it goes before the policy. */ rings: boolean;
+  /** A quick check gives an alarm: it goes before the policy. */ isAlarm: boolean;
 };
 
 /**
  * The next date by every school, and the one that is proposed: the policy's; where that has nothing to go by, its own history, its kin,
- * its last result, fixed months, in this order. A quick check that rings goes before all.
+ * its last result, fixed months, in this order. A quick check that gives an alarm goes before all.
  * @param from ISO day the months are reckoned from: the last calibration, or today where one is just being finished
  * @example a new instrument of a yearly procedure, reckoned from 2026-05-04, is proposed for 2027-05-04
  */
@@ -58,9 +58,9 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
   const quick = quickProposal(known.chart, heeded(policy.school === 'quick' ? 'drift' : policy.school), policy, from, today);
   told.set('quick', quick);
   const all = [...told.values()].map((p) => withPastSaid(p, today));
-  const rings = quick.date !== null && checkStanding(known.chart).state === 'rings';
-  const chosen = withPastSaid(rings ? quick : heeded(policy.school), today);
-  const stands = rings || chosen.school === policy.school;
+  const isAlarm = quick.date !== null && checkStanding(known.chart).state === 'alarm';
+  const chosen = withPastSaid(isAlarm ? quick : heeded(policy.school), today);
+  const stands = isAlarm || chosen.school === policy.school;
   return {
     all,
     chosen: stands
@@ -70,7 +70,7 @@ export function proposeNext(known: KnownOfInstrument, from: string, today: strin
           reason: `${chosen.reason} ${schoolTitles[policy.school]}, which the policy names, says nothing yet: ${lowered(told.get(policy.school)!.reason)}`,
         },
     policy: { school: policy.school, scope },
-    rings,
+    isAlarm,
   };
 }
 

@@ -22,12 +22,12 @@ describe('the chart of quick checks', () => {
     const chart = checkChart([...quiet(20), check(0.9, 20)]);
     expect(chart.origin).toBe('history');
     expect(chart.limits).toEqual(checkChart(quiet(20)).limits);
-    expect(chart.rings).toEqual([{ index: 20, rules: ['beyond-3-sigma'] }]);
+    expect(chart.alarms).toEqual([{ index: 20, rules: ['beyond-3-sigma'] }]);
   });
   it('has none before there are enough, but the tolerance from the first', () => {
     expect(checkChart(quiet(leastForLimits - 1)).limits).toBeNull();
     expect(checkStanding(checkChart([check(1.2, 0)]))).toMatchObject({
-      state: 'rings',
+      state: 'alarm',
       words: 'outside its tolerance',
       lastGood: null,
     });
@@ -40,8 +40,8 @@ describe('the chart of quick checks', () => {
   it('says how it stands: nothing, quiet, or since when all is in doubt', () => {
     expect(checkStanding(checkChart([]))).toEqual({ state: 'none' });
     expect(checkStanding(checkChart(quiet(12)))).toEqual({ state: 'quiet' });
-    const rings = checkStanding(checkChart([...quiet(12), check(0.9, 12), check(0.95, 13)]));
-    expect(rings).toMatchObject({ state: 'rings', lastGood: { at: day(11), day: '2026-01-12' } });
+    const alarm = checkStanding(checkChart([...quiet(12), check(0.9, 12), check(0.95, 13)]));
+    expect(alarm).toMatchObject({ state: 'alarm', lastGood: { at: day(11), day: '2026-01-12' } });
     // A good one afterwards is quiet again.
     expect(checkStanding(checkChart([...quiet(12), check(0.9, 12), check(0, 13)])).state).toBe('quiet');
   });
@@ -50,7 +50,7 @@ describe('the chart of quick checks', () => {
 describe('what quick checks make of a date', () => {
   const propose = (checks: QuickCheck[], today = '2026-02-10') =>
     quickProposal(checkChart(checks), base, plainPolicy, '2026-01-01', today);
-  it('is now where one rings', () =>
+  it('is now where one gives an alarm', () =>
     expect(propose([...quiet(20), check(0.9, 20)])).toMatchObject({
       date: '2026-02-10',
       reason: expect.stringContaining('in doubt'),

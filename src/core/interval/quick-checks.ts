@@ -30,7 +30,7 @@ export type CheckChart = {
   checks: readonly QuickCheck[];
   limits: ChartLimits | null;
   origin: 'stated' | 'history' | 'none';
-  rings: { index: number; rules: (RunRule | 'outside-tolerance')[] }[];
+  alarms: { index: number; rules: (RunRule | 'outside-tolerance')[] }[];
   rules: RuleSet;
 };
 
@@ -48,12 +48,12 @@ export function checkChart(
   const own = values.length >= leastForLimits ? individualsLimits(values.slice(0, mostForLimits)) : null;
   const limits = stated ?? (own && own.sigma > 0 ? own : null);
   const broken = new Map(limits ? brokenRules(values, limits, rules).map((b) => [b.index, b.rules]) : []);
-  const rings = checks.flatMap((c, index): CheckChart['rings'] => {
+  const alarms = checks.flatMap((c, index): CheckChart['alarms'] => {
     const isOut = (c.lower !== null && c.value < c.lower) || (c.upper !== null && c.value > c.upper);
     const all = [...(isOut ? ['outside-tolerance' as const] : []), ...(broken.get(index) ?? [])];
     return all.length ? [{ index, rules: all }] : [];
   });
-  return { checks, limits, origin: stated ? 'stated' : limits ? 'history' : 'none', rings, rules };
+  return { checks, limits, origin: stated ? 'stated' : limits ? 'history' : 'none', alarms, rules };
 }
 
 export const ruleWords: Record<RunRule | 'outside-tolerance', string> = {
@@ -70,20 +70,20 @@ export const ruleWords: Record<RunRule | 'outside-tolerance', string> = {
 
 export type CheckStanding =
   | { state: 'none' | 'learning' | 'quiet' }
-  /** The latest check rings; what was measured since the last good one is in doubt. */
-  | { state: 'rings'; words: string; lastGood: { at: string; day: string } | null };
+  /** The latest check gives an alarm; what was measured since the last good one is in doubt. */
+  | { state: 'alarm'; words: string; lastGood: { at: string; day: string } | null };
 
 /** How the quick checks stand at the latest of them. */
 export function checkStanding(chart: CheckChart): CheckStanding {
   const last = chart.checks.length - 1;
   if (last < 0) return { state: 'none' };
-  const ring = chart.rings.find((r) => r.index === last);
-  if (!ring) return { state: chart.limits ? 'quiet' : 'learning' };
-  const ringing = new Set(chart.rings.map((r) => r.index));
-  const good = chart.checks.findLast((_, i) => !ringing.has(i));
+  const alarm = chart.alarms.find((r) => r.index === last);
+  if (!alarm) return { state: chart.limits ? 'quiet' : 'learning' };
+  const alarms = new Set(chart.alarms.map((r) => r.index));
+  const good = chart.checks.findLast((_, i) => !alarms.has(i));
   return {
-    state: 'rings',
-    words: ring.rules.map((r) => ruleWords[r]).join('; '),
+    state: 'alarm',
+    words: alarm.rules.map((r) => ruleWords[r]).join('; '),
     lastGood: good ? { at: good.at, day: good.day } : null,
   };
 }
@@ -97,7 +97,7 @@ const mostSilence = 1.5;
 const assumes = 'That the check standard shows what the rest of the range does, and has not moved itself.';
 
 /**
- * What quick checks make of a date that calendar or history proposed: now where they ring; earlier where they move towards a limit; longer,
+ * What quick checks make of a date that calendar or history proposed: now where they give an alarm; earlier where they move towards a limit; longer,
  * by half at the most, where many are quiet (ILAC-G24/OIML D 10, in-service checking and control charts).
  */
 export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy, from: string, today: string): Proposal {
@@ -107,7 +107,7 @@ export function quickProposal(chart: CheckChart, base: Proposal, policy: Policy,
   if (standing.state === 'none' || baseMonths === null)
     return silent('quick', 'No quick check has been made since its last calibration.', assumes);
   const sure = `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}; a chart like this gives an alarm by chance once in ${chart.rules.averageRunLength}`;
-  if (standing.state === 'rings')
+  if (standing.state === 'alarm')
     return {
       school: 'quick',
       date: today,

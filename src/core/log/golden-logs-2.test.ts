@@ -8,7 +8,7 @@ import { sameResults, saysTheSame } from '../certificate/same-results';
 import { nextItem } from '../run/next-step';
 import { verdictAsFound, verdictAsLeft } from '../run/run-results';
 import { summarizeRun, type RunSummary } from '../run/run-summary';
-import { itemKey } from '../state/run-state';
+import { itemKey } from '../state/place-keys';
 import { readLog, type StoredEvent } from './read-log';
 
 /*

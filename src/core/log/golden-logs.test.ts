@@ -8,7 +8,7 @@ import { judgedPoints } from '../run/judged-points';
 import { nextItem } from '../run/next-step';
 import { summarizeRun } from '../run/run-summary';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../run/run-results';
-import { type RunState } from '../state/run-state';
+import type { RunState } from '../state/run-state';
 import { readLog, type StoredEvent } from './read-log';
 
 type Point = {

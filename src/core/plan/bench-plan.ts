@@ -1,6 +1,6 @@
 import type { Places, PlacedPoint, Plan, PlanItem } from './plan-schema';
 import type { Case } from '../evaluate/case-schema';
-import { settingOf } from '../evaluate/evaluate';
+import { settingOf } from '../evaluate/setting-of';
 import { Absent, DocumentError } from '../faults';
 import { decidingTolerance, limitsAt } from '../evaluate/results';
 import { noScope, pointsOf, type Instance, type Point, type Scope, type Series, type Setting } from '../evaluate/setting';

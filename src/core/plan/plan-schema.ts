@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { setName } from '../procedure/document-schema';
+import { setName } from '../procedure/schema/parts';
 import { id } from './atoms';
 
 /** The plan of a run: everything that is asked for, in its order, and the points as they were resolved. */

@@ -1,7 +1,8 @@
 import type { Num, ProcedureDocument, StepDocument } from '../procedure/document-schema';
 import type { Case } from '../evaluate/case-schema';
 import { DocumentError } from '../faults';
-import { isNotKnownYet, kindOfSet, settingOf } from '../evaluate/evaluate';
+import { isNotKnownYet, settingOf } from '../evaluate/setting-of';
+import { kindOfSet } from '../evaluate/completeness';
 import { slotsOf, type Slot } from '../evaluate/slots';
 import { isIn, isObserved, noScope, numberOf, type Scope, type Series, type Setting } from '../evaluate/setting';
 

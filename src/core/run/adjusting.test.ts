@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { setups, TestBench } from './fixtures/bench';
 import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
-import { itemKey } from '../state/run-state';
+import { itemKey } from '../state/place-keys';
 
 /** A transmitter of which an adjustment is advised, up to the adjusting itself. */
 function about() {

@@ -1,10 +1,11 @@
 import type { Place } from '../plan/plan-schema';
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import { parseReading } from '../quantity/reading';
 import { unitIn } from '../steps/step-context';
 import { placeTitle, seriesOf, shownUnit } from './place-words';
 import { determinedIn } from './run-results';
-import { slotKey, type Reading, type RunState, type Slot } from '../state/run-state';
+import { slotKey } from '../state/place-keys';
+import type { Reading, RunState, Slot } from '../state/run-state';
 import { inShownUnit, signed, significant, withPrintedUnit } from './shown-value';
 
 /** A share of the error as found below which a change is none. */

@@ -14,7 +14,8 @@ import { nextItem, stageOf, waitMinutes } from './next-step';
 import { itemsAt } from '../state/run-case';
 import { evaluationIfAny, faultIn } from './run-results';
 import { reviewPoints } from './review-points';
-import { itemKey, placeOf, placeOfKey, slotOf, type RunState } from '../state/run-state';
+import { itemKey, placeOf, placeOfKey, slotOf } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 
 /** Whatever is done at the bench, in whatever order: nothing breaks, every refusal says what to do, and the run can still be finished. */
 

@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { nextItem, waitingNow } from './next-step';
 import { exampleSetup, TestBench } from './fixtures/bench';
 import { isHiddenFrom } from './reading-rules';
-import { slotOf, type Slot } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
+import type { Slot } from '../state/run-state';
 
 describe('a wait whose minutes are a formula', () => {
   /** Minutes beside the comparator, for 200 g of F1 that came so many kelvin warmer. */

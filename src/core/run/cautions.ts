@@ -2,7 +2,8 @@ import { dayIn } from '../quantity/day-in-zone';
 import { nextItem } from './next-step';
 import { setTitle } from './place-words';
 import { skippedBefore } from './read-later';
-import { slotOf, type RunState } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 
 /** Conditions read longer ago than this, in minutes, have grown old while readings are taken. */
 export const conditionsAge = 60;

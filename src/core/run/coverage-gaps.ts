@@ -1,6 +1,6 @@
 import { Absent, DocumentError, Undeterminable } from '../faults';
 import { assignedOf } from '../evaluate/uses';
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import { decidingTolerance, limitsAt, ruleFor } from '../evaluate/results';
 import { noScope, pointsOf, type Point, type Scope, type Series, type Setting } from '../evaluate/setting';
 import { plainDecimal } from '../quantity/rounding';

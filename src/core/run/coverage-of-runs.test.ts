@@ -5,7 +5,8 @@ import { mean, standardDeviation } from '../statistics/moments';
 import { TestBench } from './fixtures/bench';
 import { judgedPoints, mainResult } from './judged-points';
 import { itemsAt } from '../state/run-case';
-import { slotKey, slotOf, type Reading, type RunState } from '../state/run-state';
+import { slotKey, slotOf } from '../state/place-keys';
+import type { Reading, RunState } from '../state/run-state';
 
 /** What is unknown at a bench is drawn from the budget's own distributions; what is measured goes through the run. */
 describe('500 simulated runs', () => {

@@ -7,7 +7,8 @@ import { gateStanding } from './gates';
 import { nextItem, sentenceOf, stageOf, stagesOf } from './next-step';
 import { caseFile } from './case-file';
 import { evaluationIn, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
-import { placedPoint, slotOf, type RunState, type Slot } from '../state/run-state';
+import { placedPoint, type RunState, type Slot } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
 import { summarizeRun } from './run-summary';
 
 /** An instrument that is a little off everywhere; the sizes suit each shape. */

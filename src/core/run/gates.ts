@@ -1,5 +1,5 @@
 import type { PlanItem } from '../plan/plan-schema';
-import type { EvaluatedAggregate, EvaluatedResult } from '../evaluate/evaluate';
+import type { EvaluatedAggregate, EvaluatedResult } from '../evaluate/evaluation';
 import type { Undetermined } from '../evaluate/undetermined';
 import { isDetermined } from '../evaluate/undetermined';
 import { unitIn, withUnit } from '../steps/step-context';

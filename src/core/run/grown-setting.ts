@@ -1,7 +1,8 @@
-import { scopedPlace } from '../evaluate/evaluate';
+import { scopedPlace } from '../evaluate/setting-of';
 import type { Setting } from '../evaluate/setting';
 import { itemsOfReading, valueForCase } from '../state/run-case';
-import { slotKey, type Reading, type RunState } from '../state/run-state';
+import { slotKey } from '../state/place-keys';
+import type { Reading, RunState } from '../state/run-state';
 
 /** Formulas of single readings that look beyond them: what was worked out for one reading may change with another. */
 const looksBeyond = /\b(at|series|aggregate|fit|step|condition)\./;

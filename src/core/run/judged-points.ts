@@ -1,6 +1,6 @@
 import type { Place } from '../plan/plan-schema';
 import type { Verdict } from '../conformity/decide';
-import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluate';
+import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluation';
 import { ifHad } from '../faults';
 import { ofReading } from '../evaluate/readings';
 import { noScope } from '../evaluate/setting';

@@ -10,7 +10,9 @@ import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
 import { determinedIn, verdictAsFound } from './run-results';
 import { plainAct } from '../../../demo/technician';
-import { isPointRead, placedPoint, slotOf } from '../state/run-state';
+import { isPointRead } from '../state/progress';
+import { placedPoint } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
 
 const laboratory = { name: 'Room', address: '' };
 const leaveIt = { type: 'adjustment-decided' as const, set: 'as-found', adjustment: null, proposed: null, reason: '' };

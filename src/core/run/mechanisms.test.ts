@@ -8,7 +8,8 @@ import { micrometer, TestBench, type Setup } from './fixtures/bench';
 import { gateStanding } from './gates';
 import { conditionsNow, nextItem, sentenceOf, stageOf } from './next-step';
 import { evaluationIn, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
-import { placeOf, slotOf, type RunState } from '../state/run-state';
+import { placeOf, slotOf } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 
 /** Mechanisms of the contract on small documents, for instruments that nobody has: the run knows none of them by name. */
 

@@ -1,12 +1,13 @@
 import type { PlanItem } from '../plan/plan-schema';
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import type { StepDocument } from '../procedure/document-schema';
 import { stepSentence } from '../steps/registry';
 import type { StepContext } from '../steps/step-context';
 import { minutesOf, waiting, type Waiting } from '../steps/wait';
 import { filledText, placeTitle, seriesOf, setTitle } from './place-words';
 import { settingIn } from './run-results';
-import { isDone, isQuickCheck, type RunState } from '../state/run-state';
+import { isDone } from '../state/progress';
+import { isQuickCheck, type RunState } from '../state/run-state';
 
 /** What comes next is the first thing in the plan that is not done; nothing else decides it. */
 export const nextItem = (state: RunState): PlanItem | null =>

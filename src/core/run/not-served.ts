@@ -1,5 +1,5 @@
 import type { InstrumentSnapshot } from '../plan/snapshots';
-import { settingOf } from '../evaluate/evaluate';
+import { settingOf } from '../evaluate/setting-of';
 import { Absent, DocumentError } from '../faults';
 import { pointsOf } from '../evaluate/setting';
 import type { ProcedureDocument, SeriesDocument } from '../procedure/document-schema';

@@ -1,5 +1,7 @@
 import type { PlanItem } from '../plan/plan-schema';
-import { isClosed, isDone, slotKey, slotOf, type RunState, type Slot } from '../state/run-state';
+import { isClosed, isDone } from '../state/progress';
+import { slotKey, slotOf } from '../state/place-keys';
+import type { RunState, Slot } from '../state/run-state';
 
 /** Where readings stop for now: at the first thing that is not one and has to be done first. */
 export function openReadings(state: RunState): { from: number; to: number } {

@@ -1,6 +1,7 @@
 import { itemsAt } from '../state/run-case';
 import { placeTitle, seriesOf, setTitle } from './place-words';
-import { skipOf, type RunState, type Slot } from '../state/run-state';
+import { skipOf } from '../state/progress';
+import type { RunState, Slot } from '../state/run-state';
 
 /** A point that was skipped in one set and read in a later one: the two must not contradict each other. */
 export type ReadLater = { skipped: string; reason: string; read: Slot };

@@ -13,7 +13,8 @@ import { settingIn } from './run-results';
 import { scopeAt } from '../state/run-scope';
 import { isOffScale } from '../quantity/reading';
 import { readingNumber } from '../evaluate/observed';
-import { placedPoint, slotKey, type RunState, type Slot } from '../state/run-state';
+import { placedPoint, type RunState, type Slot } from '../state/run-state';
+import { slotKey } from '../state/place-keys';
 
 export type Observation = SeriesDocument['observe'][number];
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { nextItem } from './next-step';
 import { setups, TestBench } from './fixtures/bench';
-import { slotOf } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
 
 describe('a standard that is read', () => {
   /** A thermometer in its bath, where the reference is read for the first time: 10, 50 and 90 °C. */

@@ -1,5 +1,5 @@
 import { doneAt, type Logged } from '../state/logged';
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import { withMinus } from './shown-value';
 import { isMove } from '../document/declarations';
 import { stepSaid } from '../steps/registry';
@@ -13,7 +13,8 @@ import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
 import { rulingWords } from './ruling-words';
 import { setAsFound } from './run-results';
-import { placeOf, placeOfKey, type RunState } from '../state/run-state';
+import { placeOf, placeOfKey } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 
 /** Reasons that were given on the way and that whoever reads the results must know. */
 export function reasonsGiven(state: RunState): string[] {

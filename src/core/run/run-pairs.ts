@@ -1,6 +1,6 @@
 import type { Place } from '../plan/plan-schema';
 import { formulasIn, namesOf } from '../formula/formula';
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import type { ShownLimits } from '../evaluate/results';
 import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';

@@ -1,14 +1,8 @@
 import type { Place } from '../plan/plan-schema';
 import { worstVerdict, type Verdict } from '../conformity/decide';
-import {
-  evaluateSetting,
-  kindOfSet,
-  evaluatedResult,
-  type EvaluatedAggregate,
-  type EvaluatedResult,
-  type EvaluatedSeries,
-  type Evaluation,
-} from '../evaluate/evaluate';
+import { evaluateSetting, evaluatedResult } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
+import type { EvaluatedAggregate, EvaluatedResult, EvaluatedSeries, Evaluation } from '../evaluate/evaluation';
 import { Absent, DocumentError } from '../faults';
 import type { Setting } from '../evaluate/setting';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
@@ -16,7 +10,8 @@ import type { ResultDocument, SeriesDocument } from '../procedure/document-schem
 import { settingOfRun } from '../state/run-case';
 import { scopeAt } from '../state/run-scope';
 import { grownSetting } from './grown-setting';
-import { isDone, setOf, type Reading, type RunState } from '../state/run-state';
+import { isDone, setOf } from '../state/progress';
+import type { Reading, RunState } from '../state/run-state';
 
 /** What is worked out from a state is worked out once for each of its sets. */
 const settings = new WeakMap<RunState, Map<string, Setting>>();

@@ -14,7 +14,8 @@ import { pairsOfRun } from './run-pairs';
 import { hasPair, setAsFound, setAsLeft, verdictAsFound } from './run-results';
 import { summarizeRun } from './run-summary';
 import { startAct } from './start-run';
-import { placedPoint, slotOf, type RunState } from '../state/run-state';
+import { placedPoint, type RunState } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
 
 const scatter = (nominal: number, repeat: number) => ((((nominal * 10) | 0) + repeat) % 3) * 0.0004 - 0.0004;
 const next = (bench: TestBench) => nextItem(bench.state)?.type;

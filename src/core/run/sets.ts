@@ -1,4 +1,4 @@
-import { kindOfSet } from '../evaluate/evaluate';
+import { kindOfSet } from '../evaluate/completeness';
 import type { RunState } from '../state/run-state';
 
 /** The next set of a kind: the first has no number. @example after 'as-found' comes 'as-found-2' */

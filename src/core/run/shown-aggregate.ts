@@ -1,5 +1,5 @@
 import type { Place } from '../plan/plan-schema';
-import type { EvaluatedAggregate } from '../evaluate/evaluate';
+import type { EvaluatedAggregate } from '../evaluate/evaluation';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import { decimalsForSignificant } from '../quantity/rounding';
 import type { AggregateDocument, ResultDocument, SeriesDocument } from '../procedure/document-schema';

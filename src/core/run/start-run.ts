@@ -1,4 +1,4 @@
-import { settingOf } from '../evaluate/evaluate';
+import { settingOf } from '../evaluate/setting-of';
 import { Absent, DocumentError } from '../faults';
 import { isIn, noScope, pointsOf } from '../evaluate/setting';
 import { slotsOf } from '../evaluate/slots';

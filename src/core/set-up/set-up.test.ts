@@ -9,7 +9,8 @@ import { plainAct } from '../../../demo/technician';
 import { setups, TestBench, type Setup } from '../run/fixtures/bench';
 import { nextItem, waitMinutes } from '../run/next-step';
 import { evaluationIn, verdictAsFound, verdictAsLeft } from '../run/run-results';
-import { placedPoint, slotOf, type RunState, type Slot } from '../state/run-state';
+import { placedPoint, type RunState, type Slot } from '../state/run-state';
+import { slotOf } from '../state/place-keys';
 import { startAct } from '../run/start-run';
 import { itemNamed, nextTurn, pointKey, type Turn } from './turn';
 

@@ -1,4 +1,5 @@
-import { slotKey, slotOf, type Reading, type RunState } from '../state/run-state';
+import { slotKey, slotOf } from '../state/place-keys';
+import type { Reading, RunState } from '../state/run-state';
 import { isShared } from '../plan/shared';
 import { commonKey, takesPart } from './turn';
 

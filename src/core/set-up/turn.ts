@@ -1,6 +1,8 @@
 import type { Place, PlanItem } from '../plan/plan-schema';
 import { nextItem } from '../run/next-step';
-import { isDone, placesKey, type RunState } from '../state/run-state';
+import { isDone } from '../state/progress';
+import { placesKey } from '../state/place-keys';
+import type { RunState } from '../state/run-state';
 import { isShared } from '../plan/shared';
 
 /** What comes next in a set-up: an item of each of these runs, done once for all of them or for one alone. */

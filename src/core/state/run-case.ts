@@ -1,11 +1,12 @@
 import type { Places } from '../plan/plan-schema';
 import type { Case } from '../evaluate/case-schema';
-import { settingOf, type ResolvedPoints } from '../evaluate/evaluate';
+import { settingOf, type ResolvedPoints } from '../evaluate/setting-of';
 import type { Setting } from '../evaluate/setting';
 import { dayIn } from '../quantity/day-in-zone';
 import { convert } from '../quantity/unit';
 import { ownFormIn } from './own-units';
-import { usedItemsKey, type Reading, type RunState, type StepRecord, type RunBeginning } from './run-state';
+import { usedItemsKey } from './place-keys';
+import type { Reading, RunState, StepRecord, RunBeginning } from './run-state';
 
 type Row = Case['observations'][number];
 

@@ -4,6 +4,7 @@ import type { Place, Places, PlacedPoint, Plan, PlanItem } from '../plan/plan-sc
 import type { InstrumentSnapshot, StandardSnapshot } from '../plan/snapshots';
 import type { ProcedureDocument } from '../procedure/document-schema';
 
+import { itemKey, placesKey } from './place-keys';
 export type Signed = { at: string; person: string; sequence: number };
 
 export type Reading = Signed & {
@@ -121,106 +122,9 @@ export type RunState = {
   brokenOff: (Signed & { reason: string; outOfUse?: true | undefined }) | null;
 };
 
-const part = (text: string | number | undefined): string => (text === undefined ? '' : String(text));
-export const placeKey = (p: Place): string => `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${part(p.sweep)}`;
-
-/** The place that a key of what is skipped stands for. */
-export function placeOfKey(key: string): Place & { series: string } {
-  const [set, series, each, point, sweep] = key.split('|');
-  return { set: set!, series: series!, ...(each ? { each } : {}), ...(point ? { point } : {}), ...(sweep ? { sweep } : {}) };
-}
-
-/** What tells one item of a plan from every other. */
-export const itemKey = (item: PlanItem): string =>
-  `${item.type}|${placeKey(item)}|${part('repeat' in item ? item.repeat : undefined)}|${'id' in item ? item.id : ''}`;
-
-export const slotKey = ({ observation, ...place }: Slot): string => `reading|${placeKey(place)}|${place.repeat}|${observation}`;
-
-/** The slot of a reading's item. */
-export const slotOf = (item: PlanItem & { type: 'reading' }): Slot => ({
-  set: item.set,
-  series: item.series!,
-  ...(item.each === undefined ? {} : { each: item.each }),
-  point: item.point!,
-  ...(item.sweep === undefined ? {} : { sweep: item.sweep }),
-  repeat: item.repeat ?? 1,
-  observation: item.id,
-});
-
-export const placesKey = (set: string, series: string, each: string | null | undefined): string =>
-  `${set}|${series}|${each ?? ''}`;
-export const usedItemsKey = (p: Place, use: string): string =>
-  `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${use}`;
-
 /** The resolved point of a place; undefined where the plan has not resolved it. */
 export const placedPoint = (state: RunState, p: Place): PlacedPoint | undefined =>
   state.places.get(placesKey(p.set, p.series ?? '', p.each))?.points.find((point) => point.id === p.point);
-
-/** Why a place is skipped: itself, its point in every sweep, its instance or its series; null when it is not. */
-export function skipOf(state: RunState, p: Place): (Signed & { reason: string }) | null {
-  if (state.skipped.size === 0 || p.series === undefined) return null;
-  const { set, series, each, point, sweep } = p;
-  const scopes: Place[] = [
-    {
-      set,
-      series,
-      ...(each === undefined ? {} : { each }),
-      ...(point === undefined ? {} : { point }),
-      ...(sweep === undefined ? {} : { sweep }),
-    },
-    { set, series, ...(each === undefined ? {} : { each }), ...(point === undefined ? {} : { point }) },
-    { set, series, ...(each === undefined ? {} : { each }) },
-    { set, series },
-  ];
-  for (const scope of scopes) {
-    const found = state.skipped.get(placeKey(scope));
-    if (found) return found;
-  }
-  return null;
-}
-
-const slotsOfPoints = new WeakMap<readonly PlanItem[], Map<string, Slot[]>>();
-
-/** The readings that a plan wants of every point, by its place with and without the passage. */
-function slotsByPoint(plan: readonly PlanItem[]): Map<string, Slot[]> {
-  let known = slotsOfPoints.get(plan);
-  if (known) return known;
-  known = new Map();
-  for (const item of plan) {
-    if (item.type !== 'reading') continue;
-    const slot = slotOf(item);
-    const { sweep, ...point } = slot;
-    for (const key of new Set([placeKey(point), placeKey({ ...point, ...(sweep === undefined ? {} : { sweep }) })]))
-      known.set(key, [...(known.get(key) ?? []), slot]);
-  }
-  slotsOfPoints.set(plan, known);
-  return known;
-}
-
-/** Whether everything that is wanted of a point (of one passage, where the place names it) has been read or skipped. */
-export const isPointRead = (state: RunState, point: Place): boolean =>
-  (slotsByPoint(state.plan).get(placeKey(point)) ?? []).every(
-    (slot) => state.live.has(slotKey(slot)) || skipOf(state, slot) !== null,
-  );
-
-export const setOf = (state: RunState, set: string): SetRecord | undefined => state.sets.find((s) => s.id === set);
-
-/** Whether nothing of a set may be changed any more: it was judged, or another set has begun. */
-export function isClosed(state: RunState, set: string): boolean {
-  const judge = itemKey({ type: 'judge', set });
-  return state.index.has(judge) ? state.done.has(judge) : state.sets.at(-1)!.id !== set;
-}
-
-const readsNothing = new Set(['judge', 'adjust', 'begin', 'interval', 'complete']);
-
-/** Whether an item of the plan is done, skipped, or passed over because its set was ended early. */
-export function isDone(state: RunState, item: PlanItem): boolean {
-  if (state.done.has(itemKey(item))) return true;
-  if (readsNothing.has(item.type)) return false;
-  // Ended early: what has a series is passed over; steps of the run itself are done all the same.
-  if (item.series !== undefined || item.type === 'condition') if (setOf(state, item.set)?.ended) return true;
-  return skipOf(state, item) !== null;
-}
 
 /** Puts a part into the plan, after so many of its items. */
 export function insert(state: RunState, plan: Plan, set: string, after: number): void {
@@ -284,22 +188,3 @@ export const reopen = (state: RunState, key: string): void => {
 
 /** Whether a run is a quick check between calibrations. */
 export const isQuickCheck = (state: Pick<RunState, 'sets'>): boolean => state.sets[0]!.id === 'quick';
-
-/** The place of an act without its other members. */
-export const placeOf = (p: Place): Place => ({
-  set: p.set,
-  ...(p.series === undefined ? {} : { series: p.series }),
-  ...(p.each === undefined ? {} : { each: p.each }),
-  ...(p.point === undefined ? {} : { point: p.point }),
-  ...(p.sweep === undefined ? {} : { sweep: p.sweep }),
-  ...(p.repeat === undefined ? {} : { repeat: p.repeat }),
-});
-
-export const waitKey = (p: Place & { id: string }): string => itemKey({ type: 'step', ...placeOf(p), id: p.id });
-
-/** Whether an adjustment of a set was decided on and has not been made yet. */
-export function isBeforeAdjusting(state: RunState, set: string): boolean {
-  const decision = state.decisions.at(-1);
-  const adjusts = decision?.plan.items.find((i) => i.type === 'adjust');
-  return decision?.set === set && adjusts !== undefined && !isDone(state, adjusts);
-}

@@ -90,7 +90,7 @@ describe('control charts', () => {
 });
 
 describe('sets of chart rules', () => {
-  it('ring as rarely as they say while nothing changes', () => {
+  it('give an alarm as rarely as they say while nothing changes', () => {
     const stream = new RandomStream(11);
     const length = 400;
     const seen = Object.fromEntries(ruleSets.map((s) => [s.id, { points: 0, alarms: 0 }]));

@@ -47,7 +47,7 @@ export type RuleSet = {
   averageRunLength: number;
 };
 
-/** Rules that are watched together. Every rule added finds more and cries wolf more often: a chart of daily checks on all eight rings every eleven weeks. */
+/** Rules that are watched together. Every rule added finds more and cries wolf more often: a chart of daily checks on all eight gives an alarm every eleven weeks. */
 export const ruleSets: readonly RuleSet[] = [
   { id: 'limits', title: 'A point beyond 3 σ', rules: ['beyond-3-sigma'], averageRunLength: 370 },
   {

@@ -1,6 +1,6 @@
 import type { WaitRecord } from '../state/run-state';
-import { waitKey } from '../state/run-state';
-import { longestWait } from '../procedure/document-schema';
+import { waitKey } from '../state/place-keys';
+import { longestWait } from '../procedure/schema/steps';
 import { numberIn, withUnit, type StepContext, type StepKind } from './step-context';
 
 export type Waiting = {

@@ -198,11 +198,11 @@ export const BenchBoard = guarded(function BenchBoard({ board, startedAt }: { bo
               Scan a label
             </a>
           </div>
-          {board.quick.wanted.length + board.quick.ringing.length === 0 ? (
+          {board.quick.wanted.length + board.quick.alarms.length === 0 ? (
             <p className="mt-2 border-y border-rule bg-sheet px-4 py-3 text-soft">None is wanted.</p>
           ) : (
             <>
-              <QuickList lines={[...board.quick.ringing, ...board.quick.wanted]} />
+              <QuickList lines={[...board.quick.alarms, ...board.quick.wanted]} />
               <MoreChecks board={board.quick} />
             </>
           )}

@@ -10,7 +10,7 @@ import { DueWords } from '../../ui/DueTrack';
 import { guarded } from '../../ui/guarded';
 import { MoveDates } from '../../ui/MoveDates';
 import { kindTitle } from '../instruments/kind-title';
-import { WeekChart } from './WeekChart';
+import { WeekChart } from '../charts';
 
 type Filter = { owner?: string | undefined; place?: string | undefined };
 
@@ -106,7 +106,14 @@ export const DueView = guarded(function DueView({ board, filter }: { board: DueB
           <CalendarDays size={18} aria-hidden /> As a calendar
         </button>
       </div>
-      <WeekChart weeks={board.weeks} today={board.today} overdue={overdue} week={week} onWeek={choose} />
+      <figure className="mt-4 border-y border-rule bg-sheet px-2 pt-2">
+        <div role="group" aria-label="How many come due each week">
+          <WeekChart weeks={board.weeks} overdue={overdue} week={week} onWeek={choose} />
+        </div>
+        <figcaption className="px-2 pb-2 text-sm text-soft">
+          A bar a week from {board.today} on; press one to see which they are.
+        </figcaption>
+      </figure>
       <div className="mt-4 flex min-h-12 flex-wrap items-center gap-4">
         <h2 className="mr-auto">{week === null ? 'All of them' : `Week of ${week}`}</h2>
         {week !== null && (

@@ -7,7 +7,7 @@ import { leastSeen, survivalTitles } from '../../core/interval/reliability-schoo
 import { survivalModels } from '../../core/interval/survival';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
-import { SurvivalChart } from './SurvivalChart';
+import { SurvivalChart } from '../charts';
 
 const chance = (p: number): string => (p < 0.0001 ? 'less than 1 in 10 000' : `1 in ${Math.round(1 / p)}`);
 

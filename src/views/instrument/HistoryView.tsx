@@ -8,7 +8,7 @@ import type { HistoryPoint, InstrumentHistory } from '../../core/interval/histor
 import { Combobox } from '../../ui/Combobox';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
-import { HistoryChart, type SchoolDate } from './HistoryChart';
+import { HistoryFigure } from './HistoryFigure';
 import { MoveDate } from './MoveDate';
 import { NoteCount } from './NoteCount';
 import { Outing } from './Outing';
@@ -59,7 +59,7 @@ export const HistoryView = guarded(function HistoryView({
   const { points, proposals, today, target } = history;
   const [key, setKey] = useState(points[0]?.key ?? '');
   const point = points.find((p) => p.key === key) ?? points[0];
-  const schools = proposals.all.flatMap((p): SchoolDate[] =>
+  const dates = proposals.all.flatMap((p) =>
     p.date === null ? [] : [{ school: p.school, date: p.date, isChosen: p.school === proposals.chosen.school }],
   );
   return (
@@ -85,7 +85,7 @@ export const HistoryView = guarded(function HistoryView({
         </div>
         {point ? (
           <>
-            <HistoryChart history={point} today={today} target={target} schools={schools} />
+            <HistoryFigure history={point} today={today} target={target} dates={dates} />
             <p className="mt-1 text-sm text-soft">
               Limits: {limitWords(point.limits, point.unit, point.shownIn)}.{' '}
               {point.evidence &&

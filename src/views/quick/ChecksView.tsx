@@ -7,10 +7,10 @@ import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
-import { CheckChart } from './CheckChart';
+import { CheckChart } from '../charts';
 import { SayWho } from '../../ui/SayWho';
 
-/** The quick checks of an instrument: how they stand, the next one a press away, and what to do when one rings. */
+/** The quick checks of an instrument: how they stand, the next one a press away, and what to do when one gives an alarm. */
 export const ChecksView = guarded(function ChecksView({ checks }: { checks: ChecksPage }) {
   const { instrument, charts, standing } = checks;
   const latest = charts[0]?.checks.at(-1);
@@ -27,7 +27,7 @@ export const ChecksView = guarded(function ChecksView({ checks }: { checks: Chec
       </div>
       <div className="mt-5 grid gap-8 lg:grid-cols-[1fr_22rem]">
         <section aria-label="How it stands">
-          {standing.state === 'rings' && <Rings checks={checks} />}
+          {standing.state === 'alarm' && <Alarm checks={checks} />}
           {standing.state === 'quiet' && (
             <p className="text-lg" role="status">
               Quiet: the latest check of {latest!.day} is where it should be.
@@ -46,7 +46,9 @@ export const ChecksView = guarded(function ChecksView({ checks }: { checks: Chec
           {charts.map((chart) => (
             <figure key={`${chart.what}${chart.point}`} className="mt-3 border-y border-rule bg-sheet px-2 pt-3">
               <figcaption className="px-2 font-bold">{[chart.what, chart.point].filter(Boolean).join(', ')}</figcaption>
-              <CheckChart chart={chart} />
+              <div role="img" aria-label={chartLabel(chart)}>
+                <CheckChart chart={chart} />
+              </div>
               <p className="px-2 pb-3 text-sm text-soft">{chartWords(chart)}</p>
             </figure>
           ))}
@@ -56,6 +58,14 @@ export const ChecksView = guarded(function ChecksView({ checks }: { checks: Chec
     </>
   );
 });
+
+/** What a chart shows, for those who do not see it. */
+function chartLabel(chart: NamedChart): string {
+  const say = (v: number) =>
+    withPrintedUnit(significant(inShownUnit(v, chart.unit, chart.shownIn), 3).replace('-', '−'), chart.shownIn);
+  const checks = chart.checks.map((c) => `${c.day} ${say(c.value)}`).join('; ');
+  return `${chart.what} ${chart.point}: ${checks}. Tolerance ${limitWords(chart.checks.at(-1)!, chart.unit, chart.shownIn)}.`;
+}
 
 /** What a chart watches, in words. */
 function chartWords(chart: NamedChart): string {
@@ -69,8 +79,8 @@ function chartWords(chart: NamedChart): string {
   return `${tolerance} Limits ${origin}: σ is ${sigma}. An alarm is given for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; ${chance}.`;
 }
 
-function Rings({ checks: { standing, instrument, inDoubt, start } }: { checks: ChecksPage }) {
-  if (standing.state !== 'rings') return null;
+function Alarm({ checks: { standing, instrument, inDoubt, start } }: { checks: ChecksPage }) {
+  if (standing.state !== 'alarm') return null;
   return (
     <div className="border-l-8 border-brick bg-brick-tint p-4" role="alert">
       <p className="text-xl font-bold">Alarm: the latest check is {standing.words}.</p>

@@ -46,10 +46,10 @@ export const QuickView = guarded(function QuickView({
         {isScanning && <CameraScan onCode={open} />}
       </section>
       <div className="flex flex-col gap-8">
-        {board.ringing.length > 0 && (
+        {board.alarms.length > 0 && (
           <section>
             <h2>Alarm</h2>
-            <QuickList lines={board.ringing} />
+            <QuickList lines={board.alarms} />
           </section>
         )}
         <section>
@@ -79,7 +79,7 @@ export function MoreChecks({ board: { more, isPending } }: { board: QuickBoard }
   );
 }
 
-/** Instruments whose quick check is wanted or rings, each a line that can be hit with a glove. */
+/** Instruments whose quick check is wanted or gives an alarm, each a line that can be hit with a glove. */
 export function QuickList({ lines }: { lines: readonly QuickDue[] }) {
   return (
     <ul className="ruled mt-2 border-y border-rule bg-sheet">
@@ -94,7 +94,7 @@ export function QuickList({ lines }: { lines: readonly QuickDue[] }) {
               {[l.designation, l.place].filter(Boolean).join(', ')} ·{' '}
               <span className="whitespace-nowrap">{l.last ? `last ${l.last}` : 'never yet'}</span>
             </span>
-            {l.standing.state === 'rings' && (
+            {l.standing.state === 'alarm' && (
               <span className="mt-1 flex items-start gap-2 text-sm font-bold text-brick">
                 <BellRing size={16} aria-hidden className="mt-0.5 shrink-0" /> {l.standing.words}
               </span>

@@ -11,7 +11,7 @@ import { presentCertificate } from '../../core/certificate/version-1';
 import { momentIn } from '../../core/quantity/day-in-zone';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
 import { reviewPoints, tookPart } from '../../core/run/review-points';
-import { type RunState } from '../../core/state/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { guarded } from '../../ui/guarded';
 import { unbroken } from '../../ui/unbroken';

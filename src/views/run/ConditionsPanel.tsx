@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type FormEvent } from 'react';
 import { flushSync } from 'react-dom';
 import { conditionsNow } from '../../core/run/next-step';
 import { placeTitle } from '../../core/run/place-words';
-import { placeOf } from '../../core/state/run-state';
+import { placeOf } from '../../core/state/place-keys';
 import { unitIn, withUnit } from '../../core/steps/step-context';
 import { printedUnit } from '../../core/quantity/unit';
 import { useRun } from './run-context';

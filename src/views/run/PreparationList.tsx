@@ -1,6 +1,8 @@
 import { filledText } from '../../core/run/place-words';
 import { nextItem, stepOf } from '../../core/run/next-step';
-import { isClosed, itemKey, type RunState } from '../../core/state/run-state';
+import { isClosed } from '../../core/state/progress';
+import { itemKey } from '../../core/state/place-keys';
+import type { RunState } from '../../core/state/run-state';
 import { stepSaid } from '../../core/steps/registry';
 import { withUnit, unitIn } from '../../core/steps/step-context';
 import { timeOfDay } from '../../ui/clock';

@@ -1,7 +1,7 @@
 import { decimalsNeeded } from '../../core/quantity/rounding';
 import type { Place } from '../../core/plan/plan-schema';
 import { useMemo } from 'react';
-import type { EvaluatedResult } from '../../core/evaluate/evaluate';
+import type { EvaluatedResult } from '../../core/evaluate/evaluation';
 import { isDetermined, type Undetermined } from '../../core/evaluate/undetermined';
 import type { ResultDocument } from '../../core/procedure/document-schema';
 import { completedText } from '../../core/quantity/reading';
@@ -10,7 +10,9 @@ import { pointTitle, pointUnit, seriesOf, shownUnit, sweepTitle } from '../../co
 import { isHiddenFrom, observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
 import { shownNominal } from '../../core/state/own-units';
 import { pointIn } from '../../core/run/run-results';
-import { isPointRead, placesKey, skipOf, slotKey, type Reading, type RunState, type Slot } from '../../core/state/run-state';
+import { isPointRead, skipOf } from '../../core/state/progress';
+import { placesKey, slotKey } from '../../core/state/place-keys';
+import type { Reading, RunState, Slot } from '../../core/state/run-state';
 import { limitWords, shownPair } from '../../core/run/shown-value';
 import { unitIn } from '../../core/steps/step-context';
 import { later } from '../../ui/later';

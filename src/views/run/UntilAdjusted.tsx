@@ -1,4 +1,4 @@
-import { isBeforeAdjusting } from '../../core/state/run-state';
+import { isBeforeAdjusting } from '../../core/state/progress';
 import { useState, type ReactNode } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { runKeys } from './keymap';

@@ -3,11 +3,11 @@ type Done = NonNullable<RecordedEvent['done']>;
 /** An act that the server has not confirmed yet. It is kept in the browser until it has, or the person leaves it out. */
 export type PendingAct = { key: string; act: Act; person: string; done: Done };
 
-export type Shelf = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+export type Keep = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 
 /**
  * The acts of one run that are on their way, shared by all windows of this browser: each is an entry of its own, so that two windows
- * which add at once do not overwrite each other. What the shelf has no room for is kept in this window alone.
+ * which add at once do not overwrite each other. What the keep has no room for is kept in this window alone.
  */
 export class PendingActs {
   private readonly prefix: string;
@@ -15,7 +15,7 @@ export class PendingActs {
 
   constructor(
     run: string,
-    private readonly shelf: Shelf | null,
+    private readonly keep: Keep | null,
   ) {
     this.prefix = `just-twice-pending-${run}|`;
     this.takeOverFormer(run);
@@ -37,8 +37,8 @@ export class PendingActs {
     const order = Math.max(Date.now(), last === undefined ? 0 : Number.parseInt(last.slice(this.prefix.length), 10) + 1);
     const place = `${this.prefix}${String(order).padStart(15, '0')}-${pending.key}`;
     try {
-      if (!this.shelf) throw new Error('There is no shelf.');
-      this.shelf.setItem(place, JSON.stringify(pending));
+      if (!this.keep) throw new Error('There is no keep.');
+      this.keep.setItem(place, JSON.stringify(pending));
     } catch {
       this.homeless.set(place, pending);
     }
@@ -48,19 +48,19 @@ export class PendingActs {
     for (const [place, pending] of this.entries()) {
       if (pending.key !== key) continue;
       this.homeless.delete(place);
-      this.shelf?.removeItem(place);
+      this.keep?.removeItem(place);
     }
   }
 
-  /** Whether a change of the shelf is about this run. */
+  /** Whether a change of the keep is about this run. */
   isMine = (place: string | null): boolean => place === null || place.startsWith(this.prefix);
 
   private entries(): [string, PendingAct][] {
-    const places = Array.from({ length: this.shelf?.length ?? 0 }, (_, i) => this.shelf!.key(i)!).filter((p) =>
+    const places = Array.from({ length: this.keep?.length ?? 0 }, (_, i) => this.keep!.key(i)!).filter((p) =>
       p.startsWith(this.prefix),
     );
     const kept = places.flatMap((place): [string, PendingAct][] => {
-      const text = this.shelf!.getItem(place);
+      const text = this.keep!.getItem(place);
       return text ? [[place, JSON.parse(text) as PendingAct]] : [];
     });
     return [...kept, ...this.homeless].sort(([a], [b]) => (a < b ? -1 : 1));
@@ -69,10 +69,10 @@ export class PendingActs {
   /** Before each act had an entry of its own they lay in one. */
   private takeOverFormer(run: string): void {
     const former = `just-twice-pending-${run}`;
-    const text = this.shelf?.getItem(former);
+    const text = this.keep?.getItem(former);
     if (!text) return;
     for (const pending of JSON.parse(text) as PendingAct[]) this.add(pending);
-    this.shelf!.removeItem(former);
+    this.keep!.removeItem(former);
   }
 }
 import type { Act, RecordedEvent } from '../../core/acts/registry';

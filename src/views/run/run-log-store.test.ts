@@ -219,15 +219,15 @@ describe('the log in a window', () => {
     const [one, two] = [window(), window()];
     there.gone = true;
     one.append(reading('2.500'), 'Ada', done);
-    two.shelfChanged(null);
+    two.keepChanged(null);
     expect(texts(two)).toEqual(['2.500']);
     two.append(reading('2.501', 2), 'Ada', done);
-    one.shelfChanged(null);
+    one.keepChanged(null);
     expect(texts(one)).toEqual(['2.500', '2.501']);
     there.gone = false;
     await vi.waitFor(() => expect(storage.length).toBe(0));
     for (const store of [one, two]) {
-      store.shelfChanged(null);
+      store.keepChanged(null);
       expect(texts(store)).toEqual(['2.500', '2.501']);
       expect(store.getSnapshot().pending).toHaveLength(0);
     }

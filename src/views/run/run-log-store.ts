@@ -2,10 +2,10 @@ import { doneAt } from '../../core/state/logged';
 import type { Act, RecordedEvent } from '../../core/acts/registry';
 import { admit } from '../../core/acts/admit';
 import { runState, withEvent } from '../../core/acts/fold';
-import { type RunState } from '../../core/state/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { isUnreachable, type Answer } from '../../ui/ask-server';
 import { newKey } from '../../ui/new-key';
-import { PendingActs, type PendingAct, type Shelf } from './pending-acts';
+import { PendingActs, type PendingAct, type Keep } from './pending-acts';
 
 type Done = PendingAct['done'];
 
@@ -27,7 +27,7 @@ export type RunLogOptions = {
   run: string;
   events: RecordedEvent[];
   send: (request: SendRequest) => Promise<Answer<Appended>>;
-  /** Where unconfirmed acts survive a reload, for all windows; null where there is none. */ storage: Shelf | null;
+  /** Where unconfirmed acts survive a reload, for all windows; null where there is none. */ storage: Keep | null;
   /** Lets one window at a time send; alone where nothing is given. */
   alone?: (work: () => Promise<void>) => Promise<void>;
   /** Tells the other windows what was recorded, and hears it from them. */
@@ -87,8 +87,8 @@ export class RunLogStore {
     this.takeStock();
   }
 
-  /** The shelf was changed by another window. */
-  shelfChanged = (place: string | null): void => {
+  /** The keep was changed by another window. */
+  keepChanged = (place: string | null): void => {
     if (this.kept.isMine(place)) this.takeStock();
   };
 
@@ -185,7 +185,7 @@ export class RunLogStore {
     return null;
   }
 
-  /** Reads the shelf anew: other windows may have added to it, or sent from it. */
+  /** Reads the keep anew: other windows may have added to it, or sent from it. */
   private takeStock(): void {
     const list = this.kept.list();
     const isSame = list.length === this.pending.length && list.every((p, i) => p.key === this.pending[i]!.key);

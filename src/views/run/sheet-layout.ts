@@ -1,6 +1,7 @@
 import type { PlanItem } from '../../core/plan/plan-schema';
 import { seriesOf } from '../../core/run/place-words';
-import { placesKey, slotKey, type RunState, type Slot } from '../../core/state/run-state';
+import { placesKey, slotKey } from '../../core/state/place-keys';
+import type { RunState, Slot } from '../../core/state/run-state';
 
 /** One column of readings: an observation, with its repeat and sweep where those stand side by side. */
 export type SheetColumn = { observation: string; repeat: number | null; sweep: string | null };

@@ -43,14 +43,17 @@ async function follow(run: string, store: RunLogStore): Promise<void> {
   if (answer.ok) store.follow(answer.body.events);
 }
 
-/** The logs of some runs in this window, each shared with the other windows of this browser. */
-export function useRunLogs(logs: readonly OpenLog[]): { stores: RunLogStore[]; snapshots: RunLogSnapshot[] } {
+/** One of the runs that are on the bench, as it stands. */
+export type BenchLog = { run: string; store: RunLogStore; snapshot: RunLogSnapshot };
+
+/** The logs of some runs in this window, in their order, each shared with the other windows of this browser. */
+export function useRunLogs(logs: readonly OpenLog[]): BenchLog[] {
   const [open] = useState(() => logs.map(openLog));
   const [stores] = useState(() => open.map((o) => o.store));
   const [joined] = useState(() => join(stores));
   const snapshots = useSyncExternalStore(joined.subscribe, joined.getSnapshot, joined.getSnapshot);
   useEffect(() => {
-    const onStorage = (event: StorageEvent) => open.forEach(({ store }) => store.shelfChanged(event.key));
+    const onStorage = (event: StorageEvent) => open.forEach(({ store }) => store.keepChanged(event.key));
     for (const { store } of open) store.resume();
     // Another bench may record in the same run: this one follows, as long as somebody looks at it.
     const timer = setInterval(() => {
@@ -64,7 +67,7 @@ export function useRunLogs(logs: readonly OpenLog[]): { stores: RunLogStore[]; s
       for (const { close } of open) close?.();
     };
   }, [open]);
-  return { stores, snapshots };
+  return open.map(({ run, store }, i) => ({ run, store, snapshot: snapshots[i]! }));
 }
 
 /** Some stores looked at as one: the same list as long as none of them has changed. */

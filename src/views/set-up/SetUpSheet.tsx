@@ -7,7 +7,9 @@ import { instanceTitle, pointTitle, seriesOf, setTitle, shownUnit, sweepTitle } 
 import { observationOf, observedResolution, observedUnit, offeredResults } from '../../core/run/reading-rules';
 import { isDetermined } from '../../core/evaluate/undetermined';
 import { pointIn } from '../../core/run/run-results';
-import { isPointRead, skipOf, slotKey, slotOf, type RunState, type Slot } from '../../core/state/run-state';
+import { isPointRead, skipOf } from '../../core/state/progress';
+import { slotKey, slotOf } from '../../core/state/place-keys';
+import type { RunState, Slot } from '../../core/state/run-state';
 import { shownPair } from '../../core/run/shown-value';
 import { isShared } from '../../core/plan/shared';
 import { itemNamed } from '../../core/set-up/turn';

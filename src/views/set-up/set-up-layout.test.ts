@@ -2,7 +2,7 @@ import { runState } from '../../core/acts/fold';
 import type { InstrumentSnapshot } from '../../core/plan/snapshots';
 import { describe, expect, it } from 'vitest';
 import { setups } from '../../core/run/fixtures/bench';
-import { type RunState } from '../../core/state/run-state';
+import type { RunState } from '../../core/state/run-state';
 import { startAct } from '../../core/run/start-run';
 import { setUpLayout } from './set-up-layout';
 

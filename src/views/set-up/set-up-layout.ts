@@ -1,7 +1,8 @@
 import type { PlanItem } from '../../core/plan/plan-schema';
 import { isShared } from '../../core/plan/shared';
 import { commonKey, pointKey } from '../../core/set-up/turn';
-import { placesKey, type RunState } from '../../core/state/run-state';
+import { placesKey } from '../../core/state/place-keys';
+import type { RunState } from '../../core/state/run-state';
 import type { SheetPlace } from '../run/sheet-layout';
 
 /** One passage over the instruments: what is read once for all, and what is read on each; by the names they have in all plans. */

@@ -1,11 +1,12 @@
 import type { Place } from '../../core/plan/plan-schema';
-import type { EvaluatedResult } from '../../core/evaluate/evaluate';
+import type { EvaluatedResult } from '../../core/evaluate/evaluation';
 import type { ResultDocument } from '../../core/procedure/document-schema';
 import { shownNominal } from '../../core/state/own-units';
 import { pointTitle, shownUnit } from '../../core/run/place-words';
 import { offeredResults } from '../../core/run/reading-rules';
 import { determinedIn } from '../../core/run/run-results';
-import { placesKey, type Reading, type RunState, type Slot } from '../../core/state/run-state';
+import { placesKey } from '../../core/state/place-keys';
+import type { Reading, RunState, Slot } from '../../core/state/run-state';
 import { unitIn } from '../../core/steps/step-context';
 
 /** More points than this are not drawn: their results would take too long for a picture. */

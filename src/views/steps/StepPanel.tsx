@@ -3,7 +3,8 @@ import { useEffect, useRef, useState, type ComponentType, type ReactNode } from 
 import { filledText } from '../../core/run/place-words';
 import { contextOf } from '../../core/run/next-step';
 import type { Refusal } from '../../core/state/refusal';
-import { placeOf, type RunState } from '../../core/state/run-state';
+import { placeOf } from '../../core/state/place-keys';
+import type { RunState } from '../../core/state/run-state';
 import type { StepContext, StepOf } from '../../core/steps/step-context';
 import type { StepDocument } from '../../core/procedure/document-schema';
 import { later } from '../../ui/later';

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Timer } from 'lucide-react';
 import { seriesOf } from '../../core/run/place-words';
-import { placeOf } from '../../core/state/run-state';
+import { placeOf } from '../../core/state/place-keys';
 import { minutesOf, waiting } from '../../core/steps/wait';
 import { hoursWords } from '../../core/document/plan-words';
 import { timeLeft, timeOfDay } from '../../ui/clock';

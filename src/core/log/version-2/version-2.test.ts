@@ -7,7 +7,7 @@ import type * as z from 'zod';
 import { readDocument } from '../../document/read-document';
 import { documentSchema } from '../../procedure/document-schema';
 import { verdictAsFound } from '../../run/run-results';
-import { itemKey } from '../../state/run-state';
+import { itemKey } from '../../state/place-keys';
 import { readLog, type StoredEvent } from '../read-log';
 import { actSchema as keptActs } from './acts';
 import { readKeptDocument } from './document';

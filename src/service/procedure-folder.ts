@@ -7,11 +7,11 @@ import type { Database } from '../store/database';
 import { addProcedure, procedureRevision } from '../store/register';
 
 /**
- * Puts the procedure documents of a folder on the shelf, each revision once. A revision that runs may have pinned is never
+ * Puts the procedure documents of a folder into the library, each revision once. A revision that runs may have pinned is never
  * replaced: a changed document needs a higher revision.
  * @throws Error naming the file and the place of the fault
  */
-export async function shelveProcedures(db: Database, folder = 'procedures'): Promise<void> {
+export async function takeInProcedures(db: Database, folder = 'procedures'): Promise<void> {
   for (const file of (await readdir(folder)).filter((f) => f.endsWith('.json')).sort()) {
     const raw = JSON.parse(await readFile(join(folder, file), 'utf8')) as { version: number };
     try {

@@ -1,0 +1,48 @@
+/** Names of places, readings and items of a plan, as they are told apart in a run. */
+
+import type { Place, PlanItem } from '../plan/plan-schema';
+
+import type { Slot } from './run-state';
+
+const part = (text: string | number | undefined): string => (text === undefined ? '' : String(text));
+export const placeKey = (p: Place): string => `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${part(p.sweep)}`;
+
+/** The place that a key of what is skipped stands for. */
+export function placeOfKey(key: string): Place & { series: string } {
+  const [set, series, each, point, sweep] = key.split('|');
+  return { set: set!, series: series!, ...(each ? { each } : {}), ...(point ? { point } : {}), ...(sweep ? { sweep } : {}) };
+}
+
+/** What tells one item of a plan from every other. */
+export const itemKey = (item: PlanItem): string =>
+  `${item.type}|${placeKey(item)}|${part('repeat' in item ? item.repeat : undefined)}|${'id' in item ? item.id : ''}`;
+
+export const slotKey = ({ observation, ...place }: Slot): string => `reading|${placeKey(place)}|${place.repeat}|${observation}`;
+
+/** The slot of a reading's item. */
+export const slotOf = (item: PlanItem & { type: 'reading' }): Slot => ({
+  set: item.set,
+  series: item.series!,
+  ...(item.each === undefined ? {} : { each: item.each }),
+  point: item.point!,
+  ...(item.sweep === undefined ? {} : { sweep: item.sweep }),
+  repeat: item.repeat ?? 1,
+  observation: item.id,
+});
+
+export const placesKey = (set: string, series: string, each: string | null | undefined): string =>
+  `${set}|${series}|${each ?? ''}`;
+export const usedItemsKey = (p: Place, use: string): string =>
+  `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${use}`;
+
+/** The place of an act without its other members. */
+export const placeOf = (p: Place): Place => ({
+  set: p.set,
+  ...(p.series === undefined ? {} : { series: p.series }),
+  ...(p.each === undefined ? {} : { each: p.each }),
+  ...(p.point === undefined ? {} : { point: p.point }),
+  ...(p.sweep === undefined ? {} : { sweep: p.sweep }),
+  ...(p.repeat === undefined ? {} : { repeat: p.repeat }),
+});
+
+export const waitKey = (p: Place & { id: string }): string => itemKey({ type: 'step', ...placeOf(p), id: p.id });
