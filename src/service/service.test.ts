@@ -23,6 +23,7 @@ import { summarizeRun } from '../core/run/run-summary';
 import { presentCertificate } from '../core/certificate/version-1';
 import { standardNamed } from '../core/run/fixtures/bench';
 import { database, type Database } from '../store/database';
+import { movesOf } from '../store/intervals';
 import { readConfiguration } from '../store/configuration';
 import * as schema from '../store/schema';
 import { certificateFor } from './certificate-service';
@@ -636,6 +637,8 @@ describe('the register', () => {
     const late = await refusalOf(changeInstrument(id, { ...instrument, identification: 'ZZ-10', place: 'Shelf 3' }, seen));
     expect(late).toMatchObject({ status: 409, message: expect.stringContaining('Somebody has changed this entry') });
     expect((await getInstrument(id)).instrument.place).toBe('Shelf 2');
+    // A date that is none, or the same, was not moved.
+    expect(await movesOf(db, id)).toEqual([]);
     await changeInstrument(id, { ...instrument, identification: 'ZZ-10', state: 'out-of-use' });
     expect((await getInstrument(id)).instrument).toMatchObject({ identification: 'ZZ-10', state: 'out-of-use' });
     expect(

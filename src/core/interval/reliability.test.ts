@@ -3,7 +3,7 @@ import normalCdf from '@stdlib/stats-base-dists-normal-cdf';
 import { seededRandom } from '../../../demo/random';
 import { simulatedFamily } from '../../../bench/simulated-laboratory';
 import { familyBand, familyMonths, familyOf, goodnessOfFit, middleCurve, outliersOf, targetCost } from './family';
-import { cellsOf, coarser, leftWithin, monthsSinceRenewal, outcomesOf } from './family-visits';
+import { cellsOf, coarser, leftWithin, monthsSinceRenewal, outcomesOf, type Outcome } from './family-visits';
 import { fewMonths, fitFewData, priorTime, weightedQuantile } from './few-data';
 import { quickNormalCdf } from './normal';
 import { livesOf, observedSteps } from './observed-steps';
@@ -92,6 +92,9 @@ describe('what visits tell', () => {
   });
   it('is gathered without losing any', () => {
     const outcomes = simulatedFamily(weibull, 60, 5, [6, 36], 'when-outside', 3).flatMap((m) => outcomesOf(m.visits));
+    // What was seen at once is not mixed with what was seen a little later.
+    const soon = [0, 0.1].map((since) => ({ since, until: 12, isInside: true }));
+    expect(cellsOf(soon as Outcome[])).toHaveLength(2);
     const cells = cellsOf(outcomes);
     const count = (c: typeof cells) => c.reduce((n, x) => n + x.inside + x.outside, 0);
     expect(count(cells)).toBe(outcomes.length);

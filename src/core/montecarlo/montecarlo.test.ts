@@ -174,6 +174,23 @@ describe('propagation of distributions', () => {
     );
     expect(short).toMatchObject({ stable: false, trials: 40_000 });
   });
+  it('two batches that agree are not enough: Student-t makes fourteen of two', async () => {
+    // Evenly from −1 to 1, u = 0.577: δ is 0.05 for one digit. Batches stand at 0, 0.01 and 0.005.
+    const perBatch = Math.ceil(2000 / blockSize);
+    const shifts = [0, 0.01, 0.005];
+    const even: BlockSource = (from, count) =>
+      Float64Array.from(
+        { length: count * blockSize },
+        (_, i) => (2 * ((i % blockSize) + 0.5)) / blockSize - 1 + (shifts[from / perBatch] ?? 0),
+      );
+    const question = montecarloSchema.parse({
+      budget: sum,
+      probability: 0.95,
+      adaptive: { digits: 1, maximumTrials: 2_000_000 },
+    });
+    // After two: 13.97 × 0.00707/√2 = 0.07; after three: 4.53 × 0.005/√3 = 0.013.
+    expect(await montecarlo(question, even)).toMatchObject({ stable: true, trials: 3 * perBatch * blockSize });
+  });
   it('tells how far it is, and stops when its source does', async () => {
     const seen: number[] = [];
     await montecarlo(ask(sum, { trials: 450_000 }), undefined, (done) => seen.push(done));

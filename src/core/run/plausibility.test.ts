@@ -14,7 +14,10 @@ describe('whether a reading can be meant', () => {
   it.each([
     [202.01, '20.201', 'slipped decimal point'],
     [2.0201, '20.201', 'slipped decimal point'],
+    [2020.1, '20.201', 'slipped decimal point'],
+    [0.20201, '20.201', 'slipped decimal point'],
     [20201, '20.201', 'forgotten decimal point'],
+    [0.020201, '20.201', 'forgotten decimal point'],
     [0.7953, '20.201', 'inches'],
     [0.201, '20.201', 'only the digits after the point'],
   ])('%d is asked about as %s: %s', (value, suggestion, words) => {

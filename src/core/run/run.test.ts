@@ -299,6 +299,8 @@ describe('what is refused', () => {
       bench.try({ type: 'interval-decided', next: date, proposed: '2027-11-24', reason });
     expect(decide('2026-11-24')).toContain('future');
     expect(decide('2040-01-01')).toContain('ten years');
+    expect(decide('2036-11-25')).toContain('ten years');
+    expect(decide('2036-11-24')).toContain('give the reason');
     expect(decide('2027-05-24')).toContain('give the reason');
     expect(decide('2027-05-24', 'Used daily on reeds')).toBeNull();
   });

@@ -1,15 +1,10 @@
-import { Download, Plus, Trash2 } from 'lucide-react';
+import { CorrelationList } from './CorrelationList';
+import { CoverageField } from './CoverageField';
+import { evaluateDraft } from './evaluate-draft';
+import { Download, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { BudgetError } from '../../core/uncertainty/budget-error';
-import {
-  budgetDraft,
-  doubtfulComma,
-  draftDocument,
-  type BudgetDraft,
-  type QuantityDraft,
-} from '../../core/uncertainty/budget-draft';
-import { budgetSchema, type Budget } from '../../core/uncertainty/budget-schema';
-import { propagate, type BudgetResult } from '../../core/uncertainty/propagate';
+import { budgetDraft, type BudgetDraft, type QuantityDraft } from '../../core/uncertainty/budget-draft';
+import { type Budget } from '../../core/uncertainty/budget-schema';
 import { parsePlainNumber } from '../../core/quantity/reading';
 import { ask } from '../../ui/ask-server';
 import { BudgetOutcome } from './BudgetOutcome';
@@ -22,38 +17,6 @@ import { guarded } from '../../ui/guarded';
 import { useKept } from '../../ui/use-kept';
 import { TypedField } from '../../ui/TypedField';
 
-type Evaluated = {
-  budget: Budget | null;
-  result: BudgetResult | null;
-  fault: { message: string; path: (string | number)[] } | null;
-};
-
-function evaluate(draft: BudgetDraft): Evaluated {
-  const document = draftDocument(draft);
-  const parsed = budgetSchema.safeParse(document);
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0]!;
-    const typed = issue.path.reduce<unknown>((at, key) => (at as Record<PropertyKey, unknown> | undefined)?.[key], document);
-    const message =
-      (typeof typed === 'string' && doubtfulComma(typed)) ||
-      (issue.code === 'invalid_type' && issue.path.includes('distribution')
-        ? 'A number is missing or cannot be read here.'
-        : issue.message);
-    return {
-      budget: null,
-      result: null,
-      fault: { message, path: issue.path.map((p) => (typeof p === 'number' ? p : String(p))) },
-    };
-  }
-  try {
-    return { budget: parsed.data, result: propagate(parsed.data), fault: null };
-  } catch (error) {
-    if (error instanceof BudgetError)
-      return { budget: parsed.data, result: null, fault: { message: error.message, path: error.path } };
-    throw error;
-  }
-}
-
 const blank: QuantityDraft = { symbol: '', name: '', unit: '', source: '', form: 'rectangular', fields: {} };
 
 /** A budget as it is written: the equation, each input a sentence, and at once what follows from them. */
@@ -62,7 +25,7 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
   const [open, setOpen] = useState<Open>(id === null ? 'model' : null);
   const [typedLimit, setTypedLimit] = useKept(`budget-limit:${id ?? 'new'}`);
   const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
-  const { budget: document, result, fault } = useMemo(() => evaluate(draft), [draft]);
+  const { budget: document, result, fault } = useMemo(() => evaluateDraft(draft), [draft]);
   const set = (change: Partial<BudgetDraft>) => {
     setSaid(null);
     setDraft((before) => ({ ...before, ...change }));
@@ -166,71 +129,13 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
             A correlation
           </button>
         </div>
-        {draft.correlations.map((c, i) => {
-          const change = (part: Partial<typeof c>) =>
-            set({ correlations: draft.correlations.map((old, j) => (j === i ? { ...old, ...part } : old)) });
-          return (
-            <div key={i} className="mt-2">
-              <div className="flex flex-wrap items-center gap-2 text-sm">
-                correlation of
-                <input
-                  value={c.a}
-                  onChange={(e) => change({ a: e.target.value })}
-                  aria-label="First symbol"
-                  className="!min-h-9 w-24 !py-1 font-mono"
-                />
-                and
-                <input
-                  value={c.b}
-                  onChange={(e) => change({ b: e.target.value })}
-                  aria-label="Second symbol"
-                  className="!min-h-9 w-24 !py-1 font-mono"
-                />
-                <input
-                  value={c.coefficient}
-                  onChange={(e) => change({ coefficient: e.target.value })}
-                  aria-label="Correlation coefficient"
-                  inputMode="decimal"
-                  className="figure !min-h-9 w-20 !py-1"
-                />
-                <button
-                  type="button"
-                  aria-label="Remove this correlation"
-                  className="cursor-pointer p-2"
-                  onClick={() => set({ correlations: draft.correlations.filter((_, j) => j !== i) })}
-                >
-                  <Trash2 size={16} aria-hidden />
-                </button>
-              </div>
-              {faultAt('correlations', i) && <p className="fault mt-1 text-sm">{faultAt('correlations', i)}</p>}
-            </div>
-          );
-        })}
+        <CorrelationList
+          correlations={draft.correlations}
+          faultAt={(i) => faultAt('correlations', i)}
+          onChange={(correlations) => set({ correlations })}
+        />
         <div className="mt-4 flex flex-wrap items-end gap-3">
-          <label>
-            <span className="block text-sm text-soft">Coverage</span>
-            <select
-              value={draft.coverage.kind}
-              onChange={(e) =>
-                set({
-                  coverage: {
-                    kind: e.target.value as 'factor' | 'probability',
-                    value: e.target.value === 'factor' ? '2' : '0.9545',
-                  },
-                })
-              }
-            >
-              <option value="probability">by probability</option>
-              <option value="factor">by factor k</option>
-            </select>
-          </label>
-          <input
-            value={draft.coverage.value}
-            onChange={(e) => set({ coverage: { ...draft.coverage, value: e.target.value } })}
-            aria-label={draft.coverage.kind === 'factor' ? 'Coverage factor' : 'Coverage probability'}
-            inputMode="decimal"
-            className="figure w-24"
-          />
+          <CoverageField coverage={draft.coverage} onChange={(coverage) => set({ coverage })} />
           <span className="ml-auto" />
           <button type="button" className="button" onClick={download} disabled={!document}>
             <Download size={16} aria-hidden /> As document

@@ -1,9 +1,10 @@
-import { useEffect, useState, type ReactNode } from 'react';
+import { ChoiceField } from './ChoiceField';
+import { Radio } from './Radio';
+import { RoleField } from './RoleField';
+import { useEffect, useState } from 'react';
 import { FormProvider } from 'react-hook-form';
 import type * as z from 'zod';
-import { Combobox } from '../../ui/Combobox';
 import { Dialog, DialogClose } from '../../ui/Dialog';
-import { DueWords } from '../../ui/DueTrack';
 import { Together } from './Together';
 import { newKey } from '../../ui/new-key';
 import { usePerson } from '../../ui/person';
@@ -32,8 +33,6 @@ type Props = {
   companions: Companion[];
   startNow: boolean;
 };
-/** More options than this are chosen from a list. */
-const mostBeside = 5;
 
 /** Puts the instrument on the bench: chooses procedure and standards, and starts the run. */
 export const StartRun = guarded(function StartRun({ instrument, openRun, procedures, companions, startNow }: Props) {
@@ -68,7 +67,6 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
   const typed = form.watch();
   const procedure = procedures.find((p) => p.id === typed.procedure);
   const asked = askedFor(procedure, typed);
-  const cautionOf = (choice: BenchChoice) => choice.options.find((o) => o.id === optionOf(typed, choice))?.caution;
   const choose = (choice: BenchChoice, option: string) => form.setValue('choices', { ...typed.choices, [choice.id]: option });
   const isReady = procedure !== undefined && asked.roles.every((r) => r.optional || filledBy(typed, r).length > 0);
   const together = companionsChosen(procedure, typed);
@@ -116,81 +114,18 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
                 ))}
               </fieldset>
             )}
-            {asked.choices.map((c) =>
-              c.options.length > mostBeside ? (
-                <div key={c.id} className="mt-4">
-                  <Combobox
-                    label={c.title}
-                    value={optionOf(typed, c)}
-                    options={c.options.map((o) => ({ value: o.id, title: o.title ?? o.id }))}
-                    onChoose={(option) => choose(c, option)}
-                  />
-                  {cautionOf(c) && <p className="caution mt-1">{cautionOf(c)}</p>}
-                </div>
-              ) : (
-                <fieldset key={c.id} className="mt-4">
-                  <legend>{c.title}</legend>
-                  {c.options.map((o) => (
-                    <Radio
-                      key={o.id}
-                      name={`choice-${c.id}`}
-                      isChecked={optionOf(typed, c) === o.id}
-                      onChoose={() => choose(c, o.id)}
-                    >
-                      {o.title ?? o.id}
-                      {optionOf(typed, c) === o.id && cautionOf(c) && <span className="caution mt-1 block">{cautionOf(c)}</span>}
-                    </Radio>
-                  ))}
-                </fieldset>
-              ),
-            )}
+            {asked.choices.map((c) => (
+              <ChoiceField key={c.id} choice={c} value={optionOf(typed, c)} onChoose={(option) => choose(c, option)} />
+            ))}
             {asked.roles.map((role) => (
-              <fieldset key={role.role} className="mt-4">
-                <legend>
-                  {role.title}
-                  {role.optional && ', if there is one'}
-                </legend>
-                {role.standards.length === 0 && (
-                  <p className={`mt-2 ${role.optional ? 'text-soft' : 'fault'}`}>
-                    None is registered. <a href="/standards/new">Enter one with its certificate</a>
-                    {role.optional ? '.' : ' first.'}
-                  </p>
-                )}
-                <div className="ruled mt-2 border-y border-rule">
-                  {role.standards.map((s) => (
-                    <label key={s.id} className={`flex items-start gap-3 py-3 ${s.refusal ? '' : 'cursor-pointer'}`}>
-                      <input
-                        type={role.several || role.optional ? 'checkbox' : 'radio'}
-                        name={`standard-${role.role}`}
-                        className="mt-1 size-5 accent-verdigris"
-                        style={{ minHeight: 0 }}
-                        disabled={s.refusal !== null}
-                        checked={filledBy(typed, role).includes(s.id)}
-                        onChange={() =>
-                          form.setValue('standards', { ...typed.standards, [role.role]: pressed(typed, role, s.id) })
-                        }
-                      />
-                      <span className="flex-1">
-                        <span className="flex justify-between gap-3">
-                          <span className={`ident ${s.refusal ? 'text-soft' : 'font-bold'}`}>{s.identification}</span>
-                          {s.due && <DueWords standing={s} />}
-                        </span>
-                        <span className="block text-sm text-soft">{s.designation}</span>
-                        {s.refusal && <span className="mt-1 block text-sm text-brick">{s.refusal}</span>}
-                        {s.caution && <span className="caution mt-1 block text-sm">{s.caution}</span>}
-                        {!s.refusal && s.standing === 'nearly-due' && (
-                          <span className="mt-1 block text-sm text-ochre">
-                            Its certificate runs out on {s.due}. It may still be used.
-                          </span>
-                        )}
-                      </span>
-                    </label>
-                  ))}
-                </div>
-                {role.optional && role.only.length > 0 && filledBy(typed, role).length === 0 && (
-                  <p className="mt-1 text-sm text-ochre">Without it this is left out: {role.only.join(', ')}.</p>
-                )}
-              </fieldset>
+              <RoleField
+                key={role.role}
+                role={role}
+                filled={filledBy(typed, role)}
+                onPress={(standard) =>
+                  form.setValue('standards', { ...typed.standards, [role.role]: pressed(typed, role, standard) })
+                }
+              />
             ))}
             {procedure && procedure.most > 1 && companions.length > 0 && (
               <Together
@@ -225,29 +160,3 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
     </>
   );
 });
-
-function Radio({
-  name,
-  isChecked,
-  onChoose,
-  children,
-}: {
-  name: string;
-  isChecked: boolean;
-  onChoose: () => void;
-  children: ReactNode;
-}) {
-  return (
-    <label className="flex cursor-pointer items-start gap-3 py-2">
-      <input
-        type="radio"
-        name={name}
-        className="mt-1 size-5 accent-verdigris"
-        style={{ minHeight: 0 }}
-        checked={isChecked}
-        onChange={onChoose}
-      />
-      <span className="flex-1">{children}</span>
-    </label>
-  );
-}
