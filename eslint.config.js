@@ -13,6 +13,7 @@ const coreRooms = [
   'quantity',
   'statistics',
   'curve',
+  'settle',
   'uncertainty',
   'montecarlo',
   'conformity',

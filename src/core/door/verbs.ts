@@ -9,6 +9,8 @@ import { fitResult } from '../curve/polynomial-fit';
 import { montecarlo } from '../montecarlo/montecarlo';
 import { montecarloSchema } from '../montecarlo/montecarlo-schema';
 import { deepestIssue } from '../document/read-document';
+import { settle } from '../settle/settle';
+import { settleSchema } from '../settle/settle-schema';
 import { budgetSchema } from '../uncertainty/budget-schema';
 import { propagate } from '../uncertainty/propagate';
 import { answerEvaluate, answerProcedure, evaluateSchema, procedureQuestionSchema } from './procedure-verbs';
@@ -29,7 +31,11 @@ export const verbs: Record<string, Verb> = {
   fit: verb(fitSchema, fitResult),
   procedure: verb(procedureQuestionSchema, answerProcedure),
   evaluate: verb(evaluateSchema, answerEvaluate),
+  settle: verb(settleSchema, settle),
 };
+
+/** Whether the door knows this verb. */
+export const isVerb = (name: string): boolean => Object.hasOwn(verbs, name);
 
 /** What the door refuses: said on standard error, with exit code 2. */
 export type DoorError = { error: { message: string; path: (string | number)[] } };
@@ -54,7 +60,7 @@ function firstInfinite(value: unknown, path: (string | number)[] = []): (string 
 
 /** Answers one document: never throws for what a person can get wrong. */
 export async function answerVerb(name: string | undefined, text: string): Promise<DoorAnswer> {
-  const chosen = name !== undefined && Object.hasOwn(verbs, name) ? verbs[name]! : null;
+  const chosen = name !== undefined && isVerb(name) ? verbs[name]! : null;
   if (!chosen) return refuse(`${name ? `"${name}" is not a verb` : 'Say what to do'}: ${Object.keys(verbs).join(', ')}.`);
   let document: unknown;
   try {

@@ -1,6 +1,7 @@
 import type { WaitRecord } from '../state/run-state';
 import { waitKey } from '../state/place-keys';
 import { longestWait } from '../procedure/schema/steps';
+import { settle } from '../settle/settle';
 import { numberIn, withUnit, type StepContext, type StepKind } from './step-context';
 
 export type Waiting = {
@@ -11,6 +12,7 @@ export type Waiting = {
   warnsAt: string | null;
   /** What has been seen of what it waits for, in words; empty where it waits for time alone. */
   seen: string;
+  /** What the values seen so far make of it: where it goes and when; empty with too few. */ approach: string;
   /** Near what it waits for, but not there. */ isNear: boolean;
 };
 
@@ -34,7 +36,7 @@ function beganAt({ state, step, place }: StepContext<'wait'>, record: WaitRecord
 export function waiting(c: StepContext<'wait'>): Waiting {
   const { state, step, place, now } = c;
   const record = state.waits.get(waitKey({ ...place, id: step.id }));
-  const none: Waiting = { state: 'not-begun', endsAt: null, warnsAt: null, seen: '', isNear: false };
+  const none: Waiting = { state: 'not-begun', endsAt: null, warnsAt: null, seen: '', approach: '', isNear: false };
   if (!record) return none;
   const began = beganAt(c, record)!;
   const ends = Date.parse(began) + minutesOf(c) * minute;
@@ -43,16 +45,45 @@ export function waiting(c: StepContext<'wait'>): Waiting {
     warnsAt: step.warnMinutes === undefined ? null : new Date(ends - step.warnMinutes * minute).toISOString(),
   };
   const until = step.until && watchedState(c, record);
-  if (until?.isThere) return { ...base, state: 'settled', seen: until.words, isNear: false };
+  if (until?.isThere) return { ...base, state: 'settled', seen: until.words, approach: '', isNear: false };
   return {
     ...base,
     state: Date.parse(now) >= ends ? 'over' : 'running',
     seen: until?.words ?? '',
+    approach: until ? approachWords(c, record) : '',
     isNear: until?.isNear ?? false,
   };
 }
 
+/** What was seen while waiting: minutes since the first, and value. */
+export const watchedSamples = (record: Pick<WaitRecord, 'watched'>): [minutes: number, value: number][] => {
+  const first = record.watched[0];
+  return record.watched.map((w) => [
+    (Date.parse(w.at) - Date.parse(first!.at)) / minute,
+    Number(w.text.replace('−', '-').replace(',', '.')),
+  ]);
+};
+
 type Watched = { isThere: boolean; isNear: boolean; words: string };
+
+/** Fewer values than this say nothing of where it goes. */
+const fewestSeen = 4;
+
+/** Where what is watched goes, and when it will be there, told from the whole approach. */
+function approachWords(c: StepContext<'wait'>, record: WaitRecord): string {
+  const within = numberIn(c, c.step.until?.within);
+  const seen = watchedSamples(record).filter(([, v]) => Number.isFinite(v));
+  if (!within || seen.length < fewestSeen) return '';
+  const inOrder = seen.filter(([t], i) => i === 0 || t > seen[i - 1]![0]);
+  const { sentence } = settle({
+    unit: '1',
+    samples: inOrder.map(([t, v]): [number, number] => [60 * t, v]),
+    tolerance: within,
+    noise: null,
+    confidence: 0.95,
+  });
+  return sentence;
+}
 
 /** Whether what was watched is steady, or near what it should be. */
 function watchedState(c: StepContext<'wait'>, record: WaitRecord): Watched | null {

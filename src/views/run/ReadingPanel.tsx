@@ -10,6 +10,7 @@ import { skipOf } from '../../core/state/progress';
 import type { Slot } from '../../core/state/run-state';
 import { later } from '../../ui/later';
 import { timeOfDay } from '../../ui/clock';
+import { AgreementNote } from './AgreementNote';
 import { DoubtNote, type Doubt } from './DoubtNote';
 import { runKeys } from './keymap';
 import { ReadingEntry } from './ReadingEntry';
@@ -225,6 +226,7 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
       {observation.settleSeconds !== undefined && !selected && (
         <Settling state={state} slot={slot} seconds={observation.settleSeconds} now={now} />
       )}
+      {!selected && <AgreementNote state={state} slot={slot} />}
       {observation.caution && <p className="caution text-sm">{filledText(state, observation.caution, slot)}</p>}
       <p className="flex flex-wrap gap-2 text-sm">
         <button type="button" tabIndex={-1} className="button button-quiet !min-h-9" onClick={() => setAsking('skip')}>

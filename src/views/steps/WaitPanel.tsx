@@ -7,6 +7,7 @@ import { hoursWords } from '../../core/document/plan-words';
 import { timeLeft, timeOfDay } from '../../ui/clock';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 import { useRun } from '../run/run-context';
+import { ApproachSketch } from './ApproachSketch';
 import { MainButton, StepText, type StepPanelProps } from './StepPanel';
 
 const minutesWords = (minutes: number): string =>
@@ -88,6 +89,12 @@ export function WaitPanel({ context, step, item }: StepPanelProps<'wait'>) {
           </label>
           <button className="button">Record it</button>
         </form>
+      )}
+      {step.until && <ApproachSketch context={context} />}
+      {standing.approach && (
+        <p className="text-lg" role="status">
+          {standing.approach}
+        </p>
       )}
       {standing.seen && <p className={standing.isNear ? 'caution' : 'text-soft'}>{standing.seen}</p>}
       {fault && (
