@@ -119,7 +119,7 @@ export class SettleTracker {
     const { tolerance, values, times } = this;
     const n = values.length;
     const last = values[n - 1]!;
-    const size = Math.max(this.high - this.low, 2 * tolerance);
+    const size = Math.max(this.high - this.low, tolerance);
     if (n < fewest)
       return {
         toGo: 0,
