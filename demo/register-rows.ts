@@ -6,6 +6,7 @@ import { addresses, ownShop } from './works';
 
 /** The line of the register of an instrument of the works. */
 export const instrumentRow = (demo: DemoInstrument): InstrumentRow => ({
+  settings: {},
   id: demo.row.identification.toLowerCase(),
   serialNumber: '',
   use: '',

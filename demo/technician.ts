@@ -9,6 +9,8 @@ import { verdictAsFound } from '../src/core/run/run-results';
 import { itemKey, placeOf, slotOf } from '../src/core/state/place-keys';
 import type { RunState } from '../src/core/state/run-state';
 import { recorded } from '../src/core/steps/identify';
+import { keyedFigures, keyedValues } from '../src/core/steps/do';
+import { settingsNow, shownNumbers } from '../src/core/steps/settings';
 import { numberIn, type StepContext } from '../src/core/steps/step-context';
 
 /** What the instrument on the bench shows, and what is around it. */
@@ -32,8 +34,12 @@ function plainStep(context: StepContext, item: StepItem): NewAct {
   });
   switch (step.kind) {
     case 'confirm':
-    case 'do':
       return done(true);
+    case 'do': {
+      const shown = keyedFigures(context as StepContext<'do'>);
+      if (Object.keys(shown).length === 0) return done(true);
+      return { ...done(keyedValues(shown, step.show ?? [])), shown } as NewAct;
+    }
     case 'identify': {
       const { texts, certified } = recorded(context as StepContext<'identify'>);
       return done(step.typed === 'certified' && certified.length ? certified.join(' ') : (texts[0] ?? 'none'));
@@ -46,6 +52,12 @@ function plainStep(context: StepContext, item: StepItem): NewAct {
       return done({}, 'directly');
     case 'wait':
       return state.waits.has(itemKey(item)) ? { type: 'wait-ended', ...place } : { type: 'wait-begun', ...place };
+    case 'settings': {
+      const shown = Object.fromEntries(
+        settingsNow(context as StepContext<'settings'>).map((s) => [s.id, s.wanted ?? s.last ?? '0']),
+      );
+      return { ...done(shownNumbers(shown)), shown } as NewAct;
+    }
     case 'measure':
       throw new Error('What is measured is shown.');
   }

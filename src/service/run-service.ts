@@ -19,6 +19,7 @@ import { proposalsAtFinish } from './interval-service';
 import { certificateHead } from './register-service';
 import { clockMark, clockSetBy } from './server-clock';
 import { timeAhead } from './clock-service';
+import { settingsLeft } from '../core/steps/settings';
 import { LeastUsed } from './least-used';
 import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
@@ -93,6 +94,7 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
       lastCalibrated: dayIn(now, state.timeZone),
       nextDue: state.interval!.next,
       stored: caseOf(state, state.sets.at(-1)!.id).stored,
+      settings: settingsLeft(state),
     },
   };
 }

@@ -77,7 +77,10 @@ export const instrumentById = async (db: Database, id: string): Promise<Instrume
 export const instrumentByIdentification = async (db: Database, identification: string): Promise<InstrumentRow | undefined> =>
   (await db.select().from(instruments).where(eq(instruments.identification, identification)).limit(1))[0];
 
-export async function saveInstrument(db: Database, row: InstrumentRow): Promise<void> {
+/** What is entered of an instrument; its settings are kept where they are not given. */
+export type InstrumentValues = Omit<InstrumentRow, 'settings'> & { settings?: Record<string, string> | undefined };
+
+export async function saveInstrument(db: Database, row: InstrumentValues): Promise<void> {
   const { id: _id, ...values } = row;
   await writing(db, () => db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values }));
   touch(db, row.id);

@@ -23,6 +23,7 @@ export type RunChange = {
     lastCalibrated?: string | null;
     nextDue?: string | null;
     stored?: InstrumentSnapshot['stored'];
+    settings?: Record<string, string>;
     state?: 'out-of-use';
   };
   check?: CheckChange;

@@ -62,6 +62,8 @@ export const instruments = sqliteTable(
     parts: text('parts', { mode: 'json' }).$type<InstrumentSnapshot['parts']>().notNull().default({}),
     /** What it has stored, as the last adjustment left it. */
     stored: text('stored', { mode: 'json' }).$type<InstrumentSnapshot['stored']>().notNull().default({}),
+    /** Settings as the last run left them. */
+    settings: text('settings', { mode: 'json' }).$type<Record<string, string>>().notNull().default({}),
     decisionRule: text('decision_rule', { mode: 'json' }).$type<DecisionRule>(),
     adjustmentAllowed: integer('adjustment_allowed', { mode: 'boolean' }).notNull(),
     intervalMonths: integer('interval_months'),

@@ -22,7 +22,7 @@ import {
   saveInstrument,
   saveStandard,
   standardById,
-  type InstrumentRow,
+  type InstrumentValues,
 } from './register';
 import {
   appendEvent,
@@ -51,7 +51,7 @@ afterAll(() => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const instrument = (id: string, nextDue: string | null, more: Partial<InstrumentRow> = {}): InstrumentRow => ({
+const instrument = (id: string, nextDue: string | null, more: Partial<InstrumentValues> = {}): InstrumentValues => ({
   ...micrometer,
   ownerAddress: '',
   use: '',
@@ -323,7 +323,7 @@ describe('a database of the program before', () => {
   it('keeps every record when it is brought to the shape of today, and reads the same', async () => {
     const old = await oldDatabase();
     await migrateDatabase(old);
-    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(12);
+    expect(readdirSync(migrations).filter((f) => f.endsWith('.sql'))).toHaveLength(13);
     const instrument = (await instrumentById(old, 'qm-0140'))!;
     expect(instrument).toMatchObject({
       unit: 'mm',

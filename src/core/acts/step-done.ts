@@ -22,6 +22,8 @@ export const stepDone = actKind(
     /** A number as it was typed. */
     text: z.string().max(300).optional(),
     reason: reason.optional(),
+    /** Settings as the instrument shows them, or numbers as they were keyed in, by their ids. */
+    shown: z.record(z.string().max(60), z.string().max(100)).optional(),
   },
   {
     admit: (state, act, { now }) => {
@@ -40,12 +42,13 @@ export const stepDone = actKind(
         value: act.value,
         text: act.text ?? null,
         reason: act.reason ?? null,
+        ...(act.shown ? { shown: act.shown } : {}),
       });
       markDone(state, stepItem(act), signed);
     },
     words: (act, state) => {
       const step = stepOfAct(state, act);
-      const record = { value: act.value, text: act.text ?? null, reason: act.reason ?? null };
+      const record = { value: act.value, text: act.text ?? null, reason: act.reason ?? null, shown: act.shown };
       return joined(
         placeTitle(state, act),
         `${step?.title ?? act.id}: ${step ? stepSaid(step, record as never) : String(act.value)}`,

@@ -37,6 +37,14 @@ function stepWords(step: StepDocument): string {
       return `${step.instruction} ${typeof step.minutes === 'number' ? hoursWords(step.minutes) : `\`${step.minutes.is}\` minutes`}.`;
     case 'do':
       return [step.instruction, ...(step.show ?? []).map((s) => `${s.title}: \`${s.is}\` ${unitWords(s.unit)}.`)].join(' ');
+    case 'settings':
+      return [
+        step.ask ?? 'What it holds:',
+        ...step.settings.map(
+          (s) =>
+            `${s.title}${s.want === undefined ? '' : ` ${typeof s.want === 'object' ? `\`${s.want.is}\`` : s.want}`} ${unitWords(s.unit)};`,
+        ),
+      ].join(' ');
     case 'connect':
       return `From ${step.from} to ${step.to}.`;
   }

@@ -24,6 +24,8 @@ export const instrumentSnapshotSchema = instrumentSchema.extend({
   parts: z.record(z.string(), z.string()).default({}),
   /** What it has stored, as far as it is known. */
   stored: z.record(z.string(), z.union([z.number(), z.record(z.string(), z.number())])).default({}),
+  /** Settings as the last run left them. */
+  settings: z.record(z.string(), z.string()).optional(),
   adjustmentAllowed: z.boolean(),
   intervalMonths: z.number().int().positive().nullable(),
   /** The owner wants the next date on the certificate; logs older than the question printed it. */

@@ -29,6 +29,7 @@ const spoken: Record<string, string> = {
   measure: 'ask',
   wait: 'instruction',
   do: 'instruction',
+  settings: 'ask',
 };
 
 type Json = Record<string, unknown>;

@@ -1,97 +1,15 @@
 import { estimateOf } from '../evaluate/fixtures/documents';
 import { describe, expect, it } from 'vitest';
 import { certificateOf } from '../certificate/certificate';
-import { readDocument } from '../document/read-document';
-import type { StandardDocument } from '../standard/standard-schema';
 import { adjustmentAdvice, roundsSentence } from './adjustment-advice';
-import { micrometer, TestBench, type Setup } from './fixtures/bench';
+import { TestBench } from './fixtures/bench';
+import { errorOf, planOf, reads, setup, showing, source, type Members } from './fixtures/made';
 import { gateStanding } from './gates';
 import { conditionsNow, nextItem, sentenceOf, stageOf } from './next-step';
 import { evaluationIn, setAsLeft, verdictAsFound, verdictAsLeft } from './run-results';
 import { placeOf, slotOf } from '../state/place-keys';
-import type { RunState } from '../state/run-state';
 
 /** Mechanisms of the contract on small documents, for instruments that nobody has: the run knows none of them by name. */
-
-type Members = Record<string, unknown>;
-
-function setup(document: Members, more: Partial<Setup> & { lists?: Record<string, Members[]> } = {}): Setup {
-  const procedure = readDocument({
-    format: 'just-twice/procedure',
-    version: 2,
-    id: 'invented',
-    revision: 1,
-    title: 'Invented',
-    instrument: { kinds: ['invented'] },
-    ...document,
-  });
-  const instrument = {
-    ...micrometer,
-    kind: 'invented',
-    unit: 'V',
-    lower: 0,
-    upper: 100,
-    usedLower: 0,
-    usedUpper: 10,
-    resolution: 0.01,
-  };
-  return {
-    procedure,
-    instrument: { ...instrument, lists: (more.lists ?? {}) as typeof instrument.lists },
-    standards: more.standards ?? {},
-    choices: more.choices ?? {},
-  };
-}
-
-const source = (id: string, more: Partial<StandardDocument> = {}) => ({
-  id,
-  document: {
-    format: 'just-twice/standard' as const,
-    version: 1 as const,
-    identification: id.toUpperCase(),
-    kind: 'source',
-    designation: '',
-    unit: 'V',
-    certificate: { issuer: 'Institute', number: `N ${id}`, date: '2026-01-01' },
-    ...more,
-  },
-});
-
-const reads = (id = 'R', more: Members = {}) => ({ id, title: 'Meter', of: 'instrument', unit: 'V', ...more });
-const errorOf = (of: string, limit: number) => ({
-  symbol: 'E',
-  title: 'Error',
-  unit: 'V',
-  model: 'R - N + r',
-  indication: { is: of },
-  reference: { is: 'point.nominal' },
-  quantities: [
-    { symbol: 'R', name: 'Reading', unit: 'V', source: 'Read', distribution: { type: 'constant', value: { is: of } } },
-    {
-      symbol: 'N',
-      name: 'Nominal',
-      unit: 'V',
-      source: 'Set',
-      distribution: { type: 'constant', value: { is: 'point.nominal' } },
-    },
-    {
-      symbol: 'r',
-      name: 'Step',
-      unit: 'V',
-      source: 'Half a step',
-      distribution: { type: 'rectangular', mean: 0, halfWidth: 0.005 },
-    },
-  ],
-  tolerance: { terms: [{ absolute: limit }] },
-});
-const planOf = (state: RunState) => state.plan.map((i) => ('id' in i ? `${i.type} ${i.id}` : `${i.type} ${i.set}`));
-const showing = (bench: TestBench, reading: (nominal: number, state: RunState) => number): TestBench => {
-  bench.shown.reading = (state, slot) => {
-    const point = state.places.get(`${slot.set}|${slot.series}|${slot.each ?? ''}`)!.points.find((p) => p.id === slot.point)!;
-    return reading(point.nominal ?? 0, state).toFixed(2);
-  };
-  return bench;
-};
 
 describe('an answer that is read', () => {
   const answers = {

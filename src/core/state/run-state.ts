@@ -24,6 +24,7 @@ export type StepRecord = Signed & {
   value: StepValue;
   text: string | null;
   reason: string | null;
+  /** Settings as shown, or numbers as keyed in. */ shown?: Record<string, string>;
 };
 export type WaitRecord = {
   begun: Signed;

@@ -8,6 +8,7 @@ import { connect } from './connect';
 import { doStep } from './do';
 import { identify } from './identify';
 import { measure } from './measure';
+import { settings } from './settings';
 import type { StepContext, StepKind, StepAnswer } from './step-context';
 import { wait } from './wait';
 
@@ -20,6 +21,7 @@ const kinds: { [K in StepDocument['kind']]: StepKind<K> } = {
   wait,
   do: doStep,
   connect,
+  settings,
 };
 
 /** The rules of a step's kind, for a step of that kind. */

@@ -21,7 +21,12 @@ export type StepContext<K extends StepDocument['kind'] = StepDocument['kind']> =
 };
 
 /** What was answered, as it was typed, and why where it is not as wanted. */
-export type StepAnswer = { value: StepValue; text?: string | undefined; reason?: string | undefined };
+export type StepAnswer = {
+  value: StepValue;
+  text?: string | undefined;
+  reason?: string | undefined;
+  /** Settings as shown, or numbers as keyed in, by their ids. */ shown?: Record<string, string> | undefined;
+};
 
 /** The rules of one kind of step. */
 export type StepKind<K extends StepDocument['kind']> = {

@@ -20,7 +20,7 @@ type Line = {
 };
 
 /** Kinds of step that ask something. */
-const asking: ReadonlySet<string> = new Set(['confirm', 'identify', 'choose', 'measure']);
+const asking: ReadonlySet<string> = new Set(['confirm', 'identify', 'choose', 'measure', 'settings']);
 
 /** What is done before the first reading: the plan's own steps and conditions, each with what was recorded. */
 function linesOf(state: RunState): Line[] {
@@ -62,7 +62,7 @@ function linesOf(state: RunState): Line[] {
           ? 'running'
           : '';
     const answered = record && asking.has(step.kind) && !isClosed(state, item.set) ? item : null;
-    const ask = 'ask' in step ? step.ask : 'instruction' in step ? step.instruction : '';
+    const ask = 'ask' in step ? (step.ask ?? step.title) : 'instruction' in step ? step.instruction : '';
     return [{ key, title: step.title, ask: filledText(state, ask, item), said, when: done?.at ?? null, isNext, answered }];
   });
 }

@@ -14,13 +14,21 @@ import { useRun } from '../run/run-context';
 export type StepItem = Extract<RunState['plan'][number], { type: 'step' }>;
 type Value = ActOf<'step-done'>['value'];
 
+/** What is answered at a step. */
+type Answer = {
+  value: Value;
+  text: string | undefined;
+  reason: string | undefined;
+  shown: Record<string, string> | undefined;
+};
+
 /** What a panel of one kind of step is given. */
 export type StepPanelProps<K extends StepDocument['kind']> = {
   context: StepContext<K>;
   step: StepOf<K>;
   item: StepItem;
   /** Records what was done; a refusal that a reason would lift is asked about here, any other is answered. */
-  done: (value: Value, text?: string, reason?: string) => Refusal | null;
+  done: (value: Value, text?: string, reason?: string, shown?: Record<string, string>) => Refusal | null;
 };
 
 const panels: { [K in StepDocument['kind']]: ComponentType<StepPanelProps<K>> } = {
@@ -32,16 +40,17 @@ const panels: { [K in StepDocument['kind']]: ComponentType<StepPanelProps<K>> } 
   wait: later(async () => (await import('./WaitPanel')).WaitPanel),
   do: later(async () => (await import('./DoPanel')).DoPanel),
   connect: later(async () => (await import('./ConnectPanel')).ConnectPanel),
+  settings: later(async () => (await import('./SettingsPanel')).SettingsPanel),
 };
 
 /** A step of the plan: its title, its caution, and the panel of its kind. */
 export function StepPanel({ item, onDone }: { item: StepItem; /** It was answered, or left as it was. */ onDone?: () => void }) {
   const { state, now, act } = useRun();
-  const [asking, setAsking] = useState<{ value: Value; text: string | undefined; message: string } | null>(null);
+  const [asking, setAsking] = useState<(Answer & { message: string }) | null>(null);
   const context = contextOf(state, item, now);
   if (!context) return <p className="fault">The procedure has no step “{item.id}”.</p>;
   const { step } = context;
-  const record = (value: Value, text?: string, reason?: string): Refusal | null => {
+  const record = ({ value, text, reason, shown }: Answer): Refusal | null => {
     const refusal = act({
       type: 'step-done',
       ...placeOf(item),
@@ -49,14 +58,16 @@ export function StepPanel({ item, onDone }: { item: StepItem; /** It was answere
       value,
       ...(text === undefined ? {} : { text }),
       ...(reason === undefined ? {} : { reason }),
+      ...(shown === undefined ? {} : { shown }),
     });
     if (!refusal) onDone?.();
     return refusal;
   };
-  const done = (value: Value, text?: string, reason?: string): Refusal | null => {
-    const refusal = record(value, text, reason);
+  const done: StepPanelProps<'confirm'>['done'] = (value, text, reason, shown) => {
+    const answer = { value, text, reason, shown };
+    const refusal = record(answer);
     if (refusal?.path[0] !== 'reason') return refusal;
-    setAsking({ value, text, message: refusal.message });
+    setAsking({ ...answer, message: refusal.message });
     return null;
   };
   if (asking)
@@ -66,7 +77,7 @@ export function StepPanel({ item, onDone }: { item: StepItem; /** It was answere
         ready={[]}
         confirm="Go on with this reason"
         onCancel={() => setAsking(null)}
-        onReason={(reason) => record(asking.value, asking.text, reason)?.message ?? null}
+        onReason={(reason) => record({ ...asking, reason })?.message ?? null}
       />
     );
   const Panel = panels[step.kind] as ComponentType<StepPanelProps<StepDocument['kind']>>;

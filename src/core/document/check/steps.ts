@@ -38,6 +38,24 @@ export function checkSteps(check: DocumentCheck, steps: ProcedureDocument['steps
       case 'do':
         step.show?.forEach((s, k) => check.text(s.is, seeing, [...at, 'show', k, 'is']));
         break;
+      case 'settings':
+        check.unique(
+          step.settings.map((s) => s.id),
+          'setting',
+          [...at, 'settings'],
+          'id',
+        );
+        step.settings.forEach((s, k) => {
+          const here = [...at, 'settings', k];
+          check.when(s.when, view, [...here, 'when']);
+          if (typeof s.want === 'object') check.text(s.want.is, seeing, [...here, 'want', 'is']);
+          check.nums({ step: s.step }, seeing, here);
+          if (typeof s.want === 'string' && s.options && !s.options.includes(s.want))
+            check.fault(`"${s.want}" is not one of the options.`, [...here, 'want']);
+        });
+        if (step.restores !== undefined && stepNamed(check.doc, step.restores)?.kind !== 'settings')
+          check.fault(`"${step.restores}" is not a step that looks at settings.`, [...at, 'restores']);
+        break;
       case 'wait':
         if (step.since !== undefined && !stepNamed(check.doc, step.since))
           check.fault(`"${step.since}" is not a step.`, [...at, 'since']);

@@ -32,11 +32,17 @@ function stepNumber(s: Setting, [id, property]: string[], scope: Scope): number 
   throw new Absent(`number of step ${id}`, 'record');
 }
 
+/** Whether a step has numbers of its own beside what was answered: of a connection, keyed in, or settings. */
+const offers = (step: StepDocument, property: string): boolean =>
+  step.kind === 'connect' ||
+  (step.kind === 'do' && step.show?.some((s) => s.id === property) === true) ||
+  (step.kind === 'settings' && step.settings.some((s) => s.id === property));
+
 /** What was measured or answered at a step. */
 export const step: Head = {
   problem: (doc, rest, _view, name) => {
     const found = stepNamed(doc, rest[0]!);
-    return found && (rest.length === 1 || (rest.length === 2 && found.kind === 'connect')) ? null : nobody(name);
+    return found && (rest.length === 1 || (rest.length === 2 && offers(found, rest[1]!))) ? null : nobody(name);
   },
   value: (s, rest, scope) => stepNumber(s, rest, scope),
   words: lastWord,

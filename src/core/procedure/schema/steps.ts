@@ -75,8 +75,38 @@ export const stepSchema = z.discriminatedUnion('kind', [
     kind: z.literal('do'),
     ...stepMembers,
     instruction: text,
-    /** Numbers that it needs; `step`: what the instrument takes, to which each is rounded. */
-    show: z.array(z.strictObject({ title: text, unit: unitSchema, is: formulaText, step: numSchema.optional() })).optional(),
+    /**
+     * Numbers that are keyed in, ticked one by one; `step`: what the instrument takes, to which each is rounded. By its `id` the number
+     * as keyed is a name in formulas, `step.<step>.<id>`.
+     */
+    show: z
+      .array(
+        z.strictObject({ id: nameId.optional(), title: text, unit: unitSchema, is: formulaText, step: numSchema.optional() }),
+      )
+      .optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('settings'),
+    ...stepMembers,
+    ask: text.optional(),
+    /** What the instrument must hold: expected beside shown. Without `want` it is only recorded. */
+    settings: z
+      .array(
+        z.strictObject({
+          id: nameId,
+          title: text,
+          want: z.union([text, z.number(), z.strictObject({ is: formulaText })]).optional(),
+          unit: unitSchema.optional(),
+          /** What it takes, to which a wanted number is rounded. */ step: numSchema.optional(),
+          options: z.array(text).optional(),
+          /** Where it is found. */ hint: text.optional(),
+          when,
+        }),
+      )
+      .min(1)
+      .max(40),
+    /** A step whose settings, as they were found, are wanted again. */
+    restores: nameId.optional(),
   }),
   z.strictObject({ kind: z.literal('connect'), ...stepMembers, from: nameId, to: z.string() }),
 ]);

@@ -1,0 +1,1 @@
+ALTER TABLE `instruments` ADD `settings` text DEFAULT '{}' NOT NULL;
