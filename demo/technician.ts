@@ -54,7 +54,7 @@ function plainStep(context: StepContext, item: StepItem): NewAct {
       return state.waits.has(itemKey(item)) ? { type: 'wait-ended', ...place } : { type: 'wait-begun', ...place };
     case 'settings': {
       const shown = Object.fromEntries(
-        settingsNow(context as StepContext<'settings'>).map((s) => [s.id, s.wanted ?? s.last ?? '0']),
+        settingsNow(context as StepContext<'settings'>).map((s) => [s.id, s.wanted ?? s.last ?? s.options[0] ?? '1']),
       );
       return { ...done(shownNumbers(shown)), shown } as NewAct;
     }

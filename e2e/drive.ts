@@ -98,6 +98,24 @@ async function adjust(page: Page, hand: Hand): Promise<void> {
   else await press(page, hand, record);
 }
 
+/** Says of each setting what is wanted of it, or the first that it can hold. */
+async function tellSettings(page: Page, hand: Hand): Promise<void> {
+  const fields = now(page).locator('[name^="setting-"]');
+  const count = await fields.count();
+  for (let i = 0; i < count; i++) {
+    const field = fields.nth(i);
+    const label = (await field.getAttribute('aria-label'))!.replace(/, as shown$/, '');
+    const wanted = (await now(page).getByLabel(`${label}, wanted`).textContent())!.trim();
+    if ((await field.evaluate((e) => e.tagName)) === 'SELECT') await field.selectOption(wanted === '–' ? { index: 1 } : wanted);
+    else {
+      if (hand === 'keys') await expect(field).toBeFocused();
+      await field.fill(wanted === '–' ? '1' : wanted.replace('−', '-'));
+    }
+    if (hand === 'keys') await field.press('Enter');
+  }
+  if (hand === 'fingers') await now(page).getByRole('button', { name: 'Record it' }).tap();
+}
+
 /** Does what the run asks for, whatever it is, until its record is there. @returns how many readings were typed */
 export async function drive(
   page: Page,
@@ -127,6 +145,8 @@ export async function drive(
       await fill(page, hand, inputs, ['something else']);
       const refusal = await now(page).getByRole('alert').textContent();
       await fill(page, hand, inputs, [/The record (?:says|has) (.*?)(?: or .*)?, not/.exec(refusal!)![1]!]);
+    } else if ((await now(page).locator('[name^="setting-"]').count()) > 0) {
+      await tellSettings(page, hand);
     } else if (sentence.startsWith('Conditions')) {
       const names = await inputs.evaluateAll((all) => all.map((i) => i.getAttribute('name')!));
       await fill(

@@ -41,7 +41,11 @@ export function SettingsPanel({ context, step, item, done }: StepPanelProps<'set
       }}
     >
       <StepText text={step.ask ?? 'What does it hold now?'} item={item} />
-      <div className="ruled border-y border-rule">
+      <div className="ruled border-b border-rule">
+        <p className="grid grid-cols-[1fr_6.5rem_7.5rem] gap-x-3 pb-1 text-right text-sm text-soft" aria-hidden>
+          <span className="col-start-2">wanted</span>
+          <span>shows</span>
+        </p>
         {now.map((s) => (
           <SettingLine key={s.id} setting={s} shown={shown[s.id] ?? ''} onShown={(text) => say(s.id, text)} />
         ))}
@@ -80,6 +84,12 @@ function SettingLine({ setting: s, shown, onShown }: { setting: SettingNow; show
           aria-label={`${s.title}, as shown`}
           value={shown}
           onChange={(e) => onShown(e.target.value)}
+          onKeyDown={(e) => {
+            // A list does not record by itself: Enter goes on from it as from a field.
+            if (e.key !== 'Enter') return;
+            e.preventDefault();
+            e.currentTarget.form?.requestSubmit();
+          }}
           className={isOff ? '!border-ochre' : ''}
         >
           <option value="">…</option>
