@@ -1,3 +1,5 @@
+import { appendCard } from '../src/store/cards';
+import { cardOfModel } from './model-cards';
 import type { RecordedEvent } from '../src/core/acts/registry';
 import { runState } from '../src/core/acts/fold';
 import { addDays, differenceInCalendarDays, format, parseISO, subMonths } from 'date-fns';
@@ -57,6 +59,17 @@ const runOf = (instrument: string): string =>
 function notLaterThan(events: RecordedEvent[], latest: number): RecordedEvent[] {
   const over = Math.max(0, Date.parse(events.at(-1)!.at) - latest);
   return events.map((e) => ({ ...e, at: new Date(Date.parse(e.at) - over).toISOString() }));
+}
+
+/** What the works have written of their models, each once. */
+async function seedCards(db: Database, today: string): Promise<void> {
+  const written = new Set<string>();
+  for (const { kind, procedure, row } of instruments) {
+    const lines = cardOfModel(procedure, row.designation);
+    if (lines.length === 0 || written.has(`${kind}|${row.designation}`)) continue;
+    written.add(`${kind}|${row.designation}`);
+    await appendCard(db, { kind, model: row.designation, lines, at: `${today}T06:00:00.000Z`, person: people[0]! });
+  }
 }
 
 /** Makes the demo of a day the same each time. */
@@ -136,6 +149,7 @@ export async function seedDemo(db: Database, today: string, onRun?: (done: numbe
   const isLate = (p: Played) => Number(windChests.includes(p.demo));
   past.sort((a, b) => isLate(a) - isLate(b) || a.date.localeCompare(b.date));
   for (const row of rows.values()) await saveInstrument(db, row);
+  await seedCards(db, today);
   const numbers = new Map<string, number>();
   for (const [i, { demo, date, play: playOne }] of past.entries()) {
     const year = date.slice(2, 4);

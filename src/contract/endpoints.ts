@@ -121,6 +121,12 @@ export const endpoints = {
     answer: z.object({ noted: z.literal(true) }),
     codes: [404, 409, 422],
   },
+  'PUT /api/instruments/[id]/card': {
+    what: 'Keeps a new version of the card of its make and type',
+    request: requests.cardRequestSchema,
+    answer: z.object({ version: z.number().int().positive() }),
+    codes: [404, 409, 422],
+  },
   'POST /api/instruments/[id]/out': {
     what: 'Takes an instrument out to be used',
     request: requests.outRequestSchema,

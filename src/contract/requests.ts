@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { cardLinesSchema } from '../core/register/model-card';
 import { actSchema } from '../core/acts/registry';
 import { policySchema, policyScopeSchema } from '../core/interval/policy';
 import { calendarDaySchema } from '../core/quantity/calendar-day';
@@ -20,6 +21,11 @@ export const countRequestSchema = z.object({
   count: amount('what the counter shows'),
   person,
   /** It was set back or exchanged: less than before is right. */ isSetBack: z.boolean().optional(),
+});
+export const cardRequestSchema = z.object({
+  lines: cardLinesSchema,
+  person,
+  /** The version that was seen; 0 where there was none. */ seen: z.number().int().nonnegative(),
 });
 export const outRequestSchema = z.object({ place: z.string().trim().max(120).default(''), person });
 export const backRequestSchema = z.object({ used: amount('how much it was used'), person });
@@ -107,6 +113,7 @@ export type StartRequest = z.infer<typeof startRequestSchema>;
 export type AppendRequest = z.infer<typeof appendRequestSchema>;
 
 export type CountRequest = z.infer<typeof countRequestSchema>;
+export type CardRequest = z.infer<typeof cardRequestSchema>;
 export type OutRequest = z.infer<typeof outRequestSchema>;
 export type BackRequest = z.infer<typeof backRequestSchema>;
 export type PolicyRequest = z.infer<typeof policyRequestSchema>;

@@ -24,6 +24,7 @@ import { presentCertificate } from '../core/certificate/version-1';
 import { standardNamed } from '../core/run/fixtures/bench';
 import { database, type Database } from '../store/database';
 import { movesOf } from '../store/intervals';
+import { cardFor, cardPage, writeCard } from './card-service';
 import { readConfiguration } from '../store/configuration';
 import * as schema from '../store/schema';
 import { certificateFor } from './certificate-service';
@@ -788,6 +789,29 @@ describe('the register', () => {
     const found = await searchInstruments({ text: 'BULK', page: 200 });
     expect(found).toMatchObject({ total: 10_000, pages: 200 });
     expect(found.rows.at(-1)!.instrument.identification).toBe('BULK-09999');
+  });
+});
+
+describe('the card of a make and type', () => {
+  it('is written in versions, for all instruments of the model, by somebody who is known', async () => {
+    const page = await cardPage('qp-22');
+    const moment = page.moments[0]!.id;
+    const seen = page.card!.version;
+    const lines = [{ at: moment, text: 'Press {point.nominal}; =2+2 <b>' }];
+    expect((await refusalOf(writeCard('qp-22', { lines, person: 'Nobody', seen }))).status).toBe(422);
+    expect((await refusalOf(writeCard('qp-22', { lines: [{ at: 'moon', text: 'x' }], person, seen }))).path).toEqual([
+      'lines',
+      0,
+      'at',
+    ]);
+    expect(await writeCard('qp-22', { lines, person, seen })).toBe(seen + 1);
+    // Of two people who have it open, the second is told.
+    expect((await refusalOf(writeCard('qp-22', { lines: [], person, seen }))).status).toBe(409);
+    const { kind, designation } = page.instrument;
+    expect(await cardFor({ kind, designation })).toMatchObject({ version: seen + 1, lines, person });
+    expect(await cardFor({ kind, designation: 'Another make' })).toBeNull();
+    const db = await database();
+    await expect(db.run("UPDATE model_cards SET lines = '[]'")).rejects.toThrow();
   });
 });
 

@@ -1,3 +1,4 @@
+import type { CardLine } from '../core/register/model-card';
 import type { ClockMark } from '../core/state/logged';
 import type { InstrumentSnapshot } from '../core/plan/snapshots';
 import type { RecordedEvent } from '../core/acts/registry';
@@ -256,6 +257,20 @@ export const policies = sqliteTable('policies', {
   at: text('at').notNull(),
   person: text('person').notNull(),
 });
+
+/** Cards of make and type, as the laboratory writes them; the latest version holds. Appended to, never changed (triggers). */
+export const modelCards = sqliteTable(
+  'model_cards',
+  {
+    kind: text('kind').notNull(),
+    /** The designation of the instruments that it is for. */ model: text('model').notNull(),
+    version: integer('version').notNull(),
+    lines: text('lines', { mode: 'json' }).$type<CardLine[]>().notNull(),
+    at: text('at').notNull(),
+    person: text('person').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.kind, t.model, t.version] })],
+);
 
 /** What counters of use showed. Appended to, never changed (triggers). */
 export const useCounts = sqliteTable(

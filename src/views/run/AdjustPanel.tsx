@@ -6,6 +6,7 @@ import { ownFormIn } from '../../core/state/own-units';
 import { filledText, instanceTitle } from '../../core/run/place-words';
 import type { RunState } from '../../core/state/run-state';
 import { unitIn } from '../../core/steps/step-context';
+import { CardNote } from './CardNote';
 import { digitsApart } from './digits-apart';
 import { useRun } from './run-context';
 
@@ -78,6 +79,7 @@ export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], 
         {doc.title}
       </p>
       {doc.instruction && <h2 className="text-lg leading-snug">{filledText(state, doc.instruction, place)}</h2>}
+      <CardNote moments={[doc.id]} place={place} />
       {rounds && <p>{rounds}</p>}
       {doc.caution && <p className="caution">{doc.caution}</p>}
       {doc.stored.map((s) => {

@@ -11,6 +11,7 @@ import type { Slot } from '../../core/state/run-state';
 import { later } from '../../ui/later';
 import { timeOfDay } from '../../ui/clock';
 import { AgreementNote } from './AgreementNote';
+import { CardNote } from './CardNote';
 import { DoubtNote, type Doubt } from './DoubtNote';
 import { runKeys } from './keymap';
 import { ReadingEntry } from './ReadingEntry';
@@ -218,6 +219,7 @@ export function ReadingPanel({ slot, onCursor, onStep, onConditions, onOpen }: P
           </div>
         )}
       </form>
+      <CardNote moments={[`${slot.series}.${slot.observation}`]} place={slot} />
       <ReferencePanel state={state} series={series} slot={slot} onItems={isRead ? null : (use) => setAsking({ items: use })} />
       {observation.instruction && <p className="text-sm">{filledText(state, observation.instruction, slot)}</p>}
       {observation.capture && observation.capture !== 'last' && (

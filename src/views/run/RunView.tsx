@@ -3,6 +3,7 @@ import { doneAt } from '../../core/state/logged';
 import { withPlan } from '../../core/acts/plan';
 import { admit } from '../../core/acts/admit';
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
+import type { ModelCard } from '../../core/register/model-card';
 import { nextItem, stageOf, stagesOf } from '../../core/run/next-step';
 import type { Refusal } from '../../core/state/refusal';
 import { slotKey, slotOf } from '../../core/state/place-keys';
@@ -29,10 +30,16 @@ import { useRunLogs, type BenchLog } from './use-run-log';
 /** A reason to break off that takes the instrument out of use by itself. */
 const damaged = 'Damaged: repair first';
 
-type Props = { run: string; events: RecordedEvent[]; person: string; startedAt: string };
+type Props = {
+  run: string;
+  events: RecordedEvent[];
+  person: string;
+  startedAt: string;
+  card: ModelCard | null;
+};
 
 /** The run at the bench: where it stands, the sheet, and what to do now. */
-export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt }: Props) {
+export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt, card }: Props) {
   const [log] = useRunLogs([{ run, events }]) as [BenchLog];
   const { store } = log;
   const { state, pending } = log.snapshot;
@@ -84,7 +91,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
 
   return (
     <BenchShell
-      context={{ run, state, now, act, leaveFor }}
+      context={{ run, state, now, act, card, leaveFor }}
       logs={[log]}
       isOff={isOff}
       person={person}

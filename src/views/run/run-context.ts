@@ -1,5 +1,6 @@
 import type { NewAct } from '../../core/acts/registry';
 import { createContext, useContext } from 'react';
+import type { ModelCard } from '../../core/register/model-card';
 import type { Refusal } from '../../core/state/refusal';
 import type { RunState } from '../../core/state/run-state';
 
@@ -10,6 +11,7 @@ export type RunContext = {
   /** The time by the server's clock. */ now: string;
   /** Records an act, or says why not. */
   act: (act: NewAct) => Refusal | null;
+  /** The laboratory's card of its make and type; null where there is none. */ card: ModelCard | null;
   /** Goes elsewhere once all is recorded. */ leaveFor: (address: string) => void;
 };
 

@@ -1,5 +1,6 @@
 import { useEffect, useState, type ReactNode } from 'react';
 import type { RecordedEvent } from '../../core/acts/registry';
+import type { ModelCard } from '../../core/register/model-card';
 import { stageOf } from '../../core/run/next-step';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
@@ -17,7 +18,11 @@ import { SetUpSheet } from './SetUpSheet';
 import { TakeOutPanel } from './TakeOutPanel';
 import { useSetUp } from './use-set-up';
 
-type Props = { runs: { run: string; events: RecordedEvent[] }[]; person: string; startedAt: string };
+type Props = {
+  runs: { run: string; events: RecordedEvent[]; card: ModelCard | null }[];
+  person: string;
+  startedAt: string;
+};
 
 /** Several instruments in one set-up: what is shared is done once, what is not goes from one to the next and back. */
 export const SetUpView = guarded(function SetUpView({ runs, person: initialPerson, startedAt }: Props) {
@@ -95,7 +100,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
 
   return (
     <BenchShell
-      context={{ run: logs[from]!.run, state, now, act, leaveFor }}
+      context={{ run: logs[from]!.run, state, now, act, card: runs[from]!.card, leaveFor }}
       logs={logs}
       isOff={isOff}
       person={person}

@@ -8,6 +8,7 @@ import type { RunState } from '../../core/state/run-state';
 import type { StepContext, StepOf } from '../../core/steps/step-context';
 import type { StepDocument } from '../../core/procedure/document-schema';
 import { later } from '../../ui/later';
+import { CardNote } from '../run/CardNote';
 import { ReasonPrompt } from '../run/ReasonPrompt';
 import { useRun } from '../run/run-context';
 
@@ -84,6 +85,7 @@ export function StepPanel({ item, onDone }: { item: StepItem; /** It was answere
   return (
     <div className="flex flex-col gap-4">
       <p className="text-sm text-soft">{step.title}</p>
+      <CardNote moments={[step.id]} place={item} />
       <Panel context={context as never} step={step as never} item={item} done={done} />
       {onDone && (
         <button type="button" className="button button-quiet" onClick={onDone}>
