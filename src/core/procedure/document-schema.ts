@@ -85,6 +85,8 @@ export const documentSchema = z.strictObject({
     .array(z.strictObject({ id: nameId, title: text, options: z.array(option).min(1), default: z.string().optional(), when }))
     .default([]),
   tables: z.array(tableSchema).default([]),
+  /** What is laid out beside the standards: holders, lids, leads, liquids, gloves. */
+  kit: z.array(text.min(1)).max(40).optional(),
   steps: z.array(stepSchema).default([]),
   conditions: z
     .array(

@@ -29,7 +29,10 @@ export function momentsOf(documents: readonly ProcedureDocument[]): CardMoment[]
   };
   const steps = (list: readonly StepDocument[], where: string) => list.forEach((s) => add(s.id, s.title, where));
   for (const d of documents) {
-    steps(d.steps, 'Prepare');
+    steps(
+      d.steps.filter((s) => s.after !== 'run'),
+      'Prepare',
+    );
     for (const s of d.series) {
       steps(s.steps, s.title);
       for (const o of s.observe) if (o.of === 'instrument') add(`${s.id}.${o.id}`, o.title ?? o.id, s.title);
@@ -39,6 +42,10 @@ export function momentsOf(documents: readonly ProcedureDocument[]): CardMoment[]
       add(a.id, a.title, 'Adjust');
       steps(a.afterSteps ?? [], a.title);
     }
+    steps(
+      d.steps.filter((s) => s.after === 'run'),
+      'Finish',
+    );
     for (const r of d.ruleOut) steps(r.steps ?? [], r.title);
   }
   return [...moments.values()];

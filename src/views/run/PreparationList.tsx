@@ -69,43 +69,54 @@ function linesOf(state: RunState): Line[] {
 
 /** What was and is to be prepared; answers can be given anew until the set is judged. */
 export function PreparationList({ onCorrect }: { onCorrect: (item: StepItem) => void }) {
-  const { state } = useRun();
+  const { run, state } = useRun();
   return (
-    <ol className="ruled border-y border-rule bg-sheet" aria-label="Preparation">
-      {linesOf(state).map((line) => (
-        <li
-          key={line.key}
-          aria-current={line.isNext ? 'step' : undefined}
-          className={`grid grid-cols-[10rem_1fr_auto_4rem] items-baseline gap-3 px-4 py-2.5 ${line.isNext ? 'bg-verdigris-tint font-bold' : ''}`}
-        >
-          <span>{line.title}</span>
-          <span
-            className={
-              line.said.startsWith('no:') ? 'text-brick' : line.said || line.isNext ? 'font-normal' : 'truncate text-sm text-soft'
-            }
+    <>
+      <p className="mb-1 text-right text-sm">
+        <a href={`/runs/${run}/kit`} tabIndex={-1}>
+          Kit list
+        </a>
+      </p>
+      <ol className="ruled border-y border-rule bg-sheet" aria-label="Preparation">
+        {linesOf(state).map((line) => (
+          <li
+            key={line.key}
+            aria-current={line.isNext ? 'step' : undefined}
+            className={`grid grid-cols-[10rem_1fr_auto_4rem] items-baseline gap-3 px-4 py-2.5 ${line.isNext ? 'bg-verdigris-tint font-bold' : ''}`}
           >
-            {line.said || (line.isNext ? '' : line.ask)}
-          </span>
-          {line.answered ? (
-            <button
-              type="button"
-              tabIndex={-1}
-              data-correct
-              className="button button-quiet !min-h-8 text-sm"
-              onMouseDown={(e) => e.preventDefault()}
-              onClick={() => onCorrect(line.answered!)}
-              aria-label={`Correct: ${line.title}`}
+            <span>{line.title}</span>
+            <span
+              className={
+                line.said.startsWith('no:')
+                  ? 'text-brick'
+                  : line.said || line.isNext
+                    ? 'font-normal'
+                    : 'truncate text-sm text-soft'
+              }
             >
-              Correct
-            </button>
-          ) : (
-            <span />
-          )}
-          <span className="figure text-right text-sm font-normal text-soft">
-            {line.when && line.said ? timeOfDay(line.when) : ''}
-          </span>
-        </li>
-      ))}
-    </ol>
+              {line.said || (line.isNext ? '' : line.ask)}
+            </span>
+            {line.answered ? (
+              <button
+                type="button"
+                tabIndex={-1}
+                data-correct
+                className="button button-quiet !min-h-8 text-sm"
+                onMouseDown={(e) => e.preventDefault()}
+                onClick={() => onCorrect(line.answered!)}
+                aria-label={`Correct: ${line.title}`}
+              >
+                Correct
+              </button>
+            ) : (
+              <span />
+            )}
+            <span className="figure text-right text-sm font-normal text-soft">
+              {line.when && line.said ? timeOfDay(line.when) : ''}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </>
   );
 }
