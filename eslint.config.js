@@ -14,6 +14,7 @@ const coreRooms = [
   'statistics',
   'curve',
   'settle',
+  'connect',
   'uncertainty',
   'montecarlo',
   'conformity',

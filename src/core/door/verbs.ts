@@ -9,6 +9,8 @@ import { fitResult } from '../curve/polynomial-fit';
 import { montecarlo } from '../montecarlo/montecarlo';
 import { montecarloSchema } from '../montecarlo/montecarlo-schema';
 import { deepestIssue } from '../document/read-document';
+import { connect } from '../connect/connect';
+import { connectSchema } from '../connect/connect-schema';
 import { settle } from '../settle/settle';
 import { settleSchema } from '../settle/settle-schema';
 import { budgetSchema } from '../uncertainty/budget-schema';
@@ -32,6 +34,7 @@ export const verbs: Record<string, Verb> = {
   procedure: verb(procedureQuestionSchema, answerProcedure),
   evaluate: verb(evaluateSchema, answerEvaluate),
   settle: verb(settleSchema, settle),
+  connect: verb(connectSchema, connect),
 };
 
 /** Whether the door knows this verb. */
