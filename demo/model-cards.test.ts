@@ -1,6 +1,7 @@
 import { readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { cardLinesSchema, cardTexts, momentsOf } from '../src/core/register/model-card';
+import { momentsOf } from '../src/core/document/moments';
+import { cardLinesSchema, cardTexts } from '../src/core/register/model-card';
 import { procedureNamed } from '../src/core/run/fixtures/bench';
 import { instruments } from './instruments';
 import { cardOfModel } from './model-cards';

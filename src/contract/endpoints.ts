@@ -121,6 +121,12 @@ export const endpoints = {
     answer: z.object({ noted: z.literal(true) }),
     codes: [404, 409, 422],
   },
+  'POST /api/instruments/[id]/findings': {
+    what: 'Notes damage, a worn part, maintenance or a repair, and what follows from it',
+    request: requests.findingRequestSchema,
+    answer: z.object({ noted: z.literal(true) }),
+    codes: [404, 422],
+  },
   'PUT /api/instruments/[id]/card': {
     what: 'Keeps a new version of the card of its make and type',
     request: requests.cardRequestSchema,

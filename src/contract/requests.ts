@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { findingSchema } from '../core/register/finding';
 import { cardLinesSchema } from '../core/register/model-card';
 import { actSchema } from '../core/acts/registry';
 import { policySchema, policyScopeSchema } from '../core/interval/policy';
@@ -22,6 +23,7 @@ export const countRequestSchema = z.object({
   person,
   /** It was set back or exchanged: less than before is right. */ isSetBack: z.boolean().optional(),
 });
+export const findingRequestSchema = findingSchema.extend({ person });
 export const cardRequestSchema = z.object({
   lines: cardLinesSchema,
   person,
@@ -113,6 +115,7 @@ export type StartRequest = z.infer<typeof startRequestSchema>;
 export type AppendRequest = z.infer<typeof appendRequestSchema>;
 
 export type CountRequest = z.infer<typeof countRequestSchema>;
+export type FindingRequest = z.infer<typeof findingRequestSchema>;
 export type CardRequest = z.infer<typeof cardRequestSchema>;
 export type OutRequest = z.infer<typeof outRequestSchema>;
 export type BackRequest = z.infer<typeof backRequestSchema>;

@@ -1,4 +1,5 @@
-import { momentsOf, type CardMoment, type ModelCard } from '../core/register/model-card';
+import { momentsOf, type CardMoment } from '../core/document/moments';
+import type { ModelCard } from '../core/register/model-card';
 import type { CardRequest } from '../contract/requests';
 import * as cards from '../store/cards';
 import { database } from '../store/database';

@@ -25,6 +25,8 @@ import { standardNamed } from '../core/run/fixtures/bench';
 import { database, type Database } from '../store/database';
 import { movesOf } from '../store/intervals';
 import { cardFor, cardPage, writeCard } from './card-service';
+import { findingSchema, uncoveredSince } from '../core/register/finding';
+import { findingsOf, noteFinding } from './finding-service';
 import { readConfiguration } from '../store/configuration';
 import * as schema from '../store/schema';
 import { certificateFor } from './certificate-service';
@@ -789,6 +791,44 @@ describe('the register', () => {
     const found = await searchInstruments({ text: 'BULK', page: 200 });
     expect(found).toMatchObject({ total: 10_000, pages: 200 });
     expect(found.rows.at(-1)!.instrument.identification).toBe('BULK-09999');
+  });
+});
+
+describe('findings beside calibration', () => {
+  const finding = (more: object = {}) => ({
+    ...findingSchema.parse({ day: '2026-05-04', kind: 'worn', text: 'Anvil worn', outcome: 'adjust' }),
+    person,
+    ...more,
+  });
+  it('are kept apart, latest first, and take out of use what is to be repaired', async () => {
+    const { instrument: known } = await getInstrument('qm-0131');
+    const entry = instrumentEntrySchema.parse({ ...known, identification: 'FD-1', stored: {} });
+    const id = await addInstrument(entry);
+    await noteFinding(id, finding());
+    expect((await getInstrument(id)).instrument.state).toBe('in-use');
+    await noteFinding(id, finding({ day: '2026-05-20', kind: 'damage', text: 'Fell off the bench', outcome: 'repair' }));
+    expect((await getInstrument(id)).instrument.state).toBe('out-of-use');
+    expect((await findingsOf(id)).map((f) => f.text)).toEqual(['Fell off the bench', 'Anvil worn']);
+    expect((await refusalOf(noteFinding(id, finding({ day: '2099-01-01' })))).path).toEqual(['day']);
+    expect((await refusalOf(noteFinding('moon', finding()))).status).toBe(404);
+    expect((await refusalOf(noteFinding(id, finding({ person: 'Nobody' })))).status).toBe(422);
+    await expect((await database()).run('DELETE FROM findings')).rejects.toThrow();
+  });
+  it('a repair since the last calibration is not covered by it', () => {
+    const repair = finding({ kind: 'repair', day: '2026-03-01' });
+    expect(uncoveredSince([repair], '2026-01-01')).toBe(repair);
+    expect(uncoveredSince([repair], '2026-03-01')).toBeNull();
+    expect(uncoveredSince([repair], null)).toBe(repair);
+    expect(uncoveredSince([finding()], null)).toBeNull();
+  });
+  it('say what was found, on which day, and what follows', () => {
+    const paths = (value: object) => new Set(findingSchema.safeParse(value).error!.issues.map((i) => i.path[0]));
+    expect([...paths({ day: 'soon', kind: 'rust', text: ' ', outcome: 'hope' })].sort()).toEqual([
+      'day',
+      'kind',
+      'outcome',
+      'text',
+    ]);
   });
 });
 

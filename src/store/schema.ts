@@ -1,3 +1,4 @@
+import type { FindingKind, FindingOutcome } from '../core/register/finding';
 import type { CardLine } from '../core/register/model-card';
 import type { ClockMark } from '../core/state/logged';
 import type { InstrumentSnapshot } from '../core/plan/snapshots';
@@ -270,6 +271,24 @@ export const modelCards = sqliteTable(
     person: text('person').notNull(),
   },
   (t) => [primaryKey({ columns: [t.kind, t.model, t.version] })],
+);
+
+/** Damage, worn parts, maintenance and repairs, apart from calibration. Appended to, never changed (triggers). */
+export const findings = sqliteTable(
+  'findings',
+  {
+    sequence: integer('sequence').primaryKey({ autoIncrement: true }),
+    instrumentId: text('instrument_id')
+      .notNull()
+      .references(() => instruments.id),
+    day: text('day').notNull(),
+    kind: text('kind').$type<FindingKind>().notNull(),
+    text: text('text').notNull(),
+    outcome: text('outcome').$type<FindingOutcome>().notNull(),
+    at: text('at').notNull(),
+    person: text('person').notNull(),
+  },
+  (t) => [index('findings_instrument').on(t.instrumentId, t.day)],
 );
 
 /** What counters of use showed. Appended to, never changed (triggers). */

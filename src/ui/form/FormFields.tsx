@@ -8,7 +8,8 @@ import { Field } from '../Field';
 export type FormField = {
   name: string;
   title: string;
-  type: 'text' | 'number' | 'whole' | 'day' | 'check' | 'rows' | 'unit';
+  type: 'text' | 'number' | 'whole' | 'day' | 'check' | 'rows' | 'unit' | 'choice';
+  /** Of a choice, in their order. */ options?: readonly { value: string; title: string }[];
   unit?: string;
   hint?: string;
   placeholder?: string;
@@ -54,7 +55,15 @@ export function FormInput({ field }: { field: FormField }) {
     );
   return (
     <Field label={title} fault={fault} {...(hint ? { hint } : {})}>
-      {type === 'rows' ? (
+      {type === 'choice' ? (
+        <select className="w-full" {...marks} {...register(name)}>
+          {field.options?.map((o) => (
+            <option key={o.value} value={o.value}>
+              {o.title}
+            </option>
+          ))}
+        </select>
+      ) : type === 'rows' ? (
         <textarea rows={4} className="figure w-full" spellCheck={false} maxLength={longest} {...marks} {...register(name)} />
       ) : (
         <input

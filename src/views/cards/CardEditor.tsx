@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Plus, Trash2 } from 'lucide-react';
-import type { CardLine, CardMoment, ModelCard } from '../../core/register/model-card';
+import type { CardMoment } from '../../core/document/moments';
+import type { CardLine, ModelCard } from '../../core/register/model-card';
 import { ask } from '../../ui/ask-server';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
@@ -106,7 +107,6 @@ function MomentLines({
               aria-label={`${m.title}, how it is done`}
               onChange={(e) => onTexts(texts.map((t, k) => (k === i ? e.target.value : t)))}
               className="w-full"
-              // eslint-disable-next-line jsx-a11y/no-autofocus
               autoFocus={text === ''}
             />
             <button
