@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { printedUnit } from '../../core/quantity/unit';
 import { isSameSetting, settingsNow, shownNumbers, type SettingNow } from '../../core/steps/settings';
+import { withMinus } from '../../core/run/shown-value';
 import { useRun } from '../run/run-context';
 import { useDraft } from '../run/use-draft';
 import { StepText, type StepPanelProps } from './StepPanel';
@@ -76,7 +77,7 @@ function SettingLine({ setting: s, shown, onShown }: { setting: SettingNow; show
         )}
       </span>
       <span className="figure text-right text-xl" aria-label={`${s.title}, wanted`}>
-        {s.wanted?.replace('-', '−') ?? '–'}
+        {s.wanted === null ? '–' : withMinus(s.wanted)}
       </span>
       {s.options.length > 0 ? (
         <select
