@@ -11,6 +11,10 @@ import { montecarloSchema } from '../montecarlo/montecarlo-schema';
 import { deepestIssue } from '../document/read-document';
 import { connect } from '../connect/connect';
 import { connectSchema } from '../connect/connect-schema';
+import { diagnoseErrors } from '../diagnose/diagnose';
+import { diagnoseSchema } from '../diagnose/diagnose-schema';
+import { answerInterval } from '../interval/answer-interval';
+import { intervalSchema } from '../interval/interval-schema';
 import { settle } from '../settle/settle';
 import { settleSchema } from '../settle/settle-schema';
 import { budgetSchema } from '../uncertainty/budget-schema';
@@ -35,6 +39,8 @@ export const verbs: Record<string, Verb> = {
   evaluate: verb(evaluateSchema, answerEvaluate),
   settle: verb(settleSchema, settle),
   connect: verb(connectSchema, connect),
+  interval: verb(intervalSchema, answerInterval),
+  diagnose: verb(diagnoseSchema, diagnoseErrors),
 };
 
 /** Whether the door knows this verb. */

@@ -38,6 +38,8 @@ function repeatsAt(state: RunState, slot: Slot): Reading[] {
 const fewestDof = 4;
 /** A single step of a display is no scatter: readings that differ by one step are the same. */
 const steps = 0.6;
+/** Steps of the display that one reading may scatter by where nothing tells what is usual here. */
+const stepsUnknown = 1.2;
 
 /** What one reading scatters by: over the other points of its series in this set, never less than the display allows. */
 function expectedDeviation(state: RunState, slot: Slot, resolution: number | null): number | null {
@@ -55,9 +57,8 @@ function expectedDeviation(state: RunState, slot: Slot, resolution: number | nul
     squares += values.reduce((sum, v) => sum + (v - mean) ** 2, 0);
     dof += values.length - 1;
   }
-  const floor = (resolution ?? 0) * steps;
-  if (dof >= fewestDof) return Math.max(Math.sqrt(squares / dof), floor) || null;
-  return floor || null;
+  const known = dof >= fewestDof ? Math.sqrt(squares / dof) : 0;
+  return Math.max(known, (resolution ?? 0) * (dof >= fewestDof ? steps : stepsUnknown)) || null;
 }
 
 /**

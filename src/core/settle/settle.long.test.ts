@@ -3,7 +3,7 @@ import { signal } from './fixtures/signals';
 import { neededFor, SettleTracker } from './settle';
 
 /** Signals of each kind. */
-const count = 120;
+const count = 50;
 
 describe.each(['known', 'unknown'] as const)('settling, with the noise %s', (noise) => {
   const judged = (kind: Parameters<typeof signal>[0], seed: number) => {
