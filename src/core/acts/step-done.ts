@@ -6,11 +6,26 @@ import { placeTitle } from '../run/place-words';
 import { refuse } from '../state/refusal';
 import { isDone } from '../state/progress';
 import { itemKey, placeOf } from '../state/place-keys';
-import { markDone } from '../state/run-state';
+import { markDone, type RunState } from '../state/run-state';
+import { keyedFigures, keyedValues } from '../steps/do';
+import type { StepContext } from '../steps/step-context';
+import type { StepValue } from '../evaluate/case-schema';
+import type { Place } from '../plan/plan-schema';
 import { admitStep, stepSaid } from '../steps/registry';
 import { actKind } from './act-kind';
 import { isReading, joined, notNow, stepDone as stepOfAct, stepItem } from './common';
 import { byStep } from './spreading';
+
+/** What was keyed in for one instrument of a set-up is, for another, what stands there for that one. */
+function withItsNumbers<A extends Place & { id: string; value: StepValue; shown?: Record<string, string> | undefined }>(
+  state: RunState,
+  act: A,
+): A {
+  const context = act.shown ? contextOf(state, stepItem(act), '') : null;
+  if (context?.step.kind !== 'do') return act;
+  const shown = keyedFigures(context as StepContext<'do'>);
+  return { ...act, shown, value: keyedValues(shown, context.step.show ?? []) };
+}
 
 /** A step of the procedure was done or answered. */
 export const stepDone = actKind(
@@ -54,6 +69,10 @@ export const stepDone = actKind(
         `${step?.title ?? act.id}: ${step ? stepSaid(step, record as never) : String(act.value)}`,
       );
     },
-    spread: byStep,
+    spread: (s, act) =>
+      byStep(s, act).map(({ member, act: own }) => ({
+        member,
+        act: member === s.from ? own : withItsNumbers(s.states[member]!, own),
+      })),
   },
 );

@@ -7,6 +7,7 @@ import { estimateOf } from '../evaluate/fixtures/documents';
 import { describe, expect, it } from 'vitest';
 import { plainAct } from '../../../demo/technician';
 import { setups, TestBench, type Setup } from '../run/fixtures/bench';
+import { errorOf, reads as observed, setup as made } from '../run/fixtures/made';
 import { nextItem, waitMinutes } from '../run/next-step';
 import { evaluationIn, verdictAsFound, verdictAsLeft } from '../run/run-results';
 import { placedPoint, type RunState, type Slot } from '../state/run-state';
@@ -272,4 +273,32 @@ it('more instruments than the document allows, or a document for one, are refuse
   const setUp = { id: 'x', place: 1, of: 9 };
   expect(() => startAct({ ...bath(), timeZone: 'UTC', setUp }, '2026-11-24')).toThrow('takes at most 8 instruments');
   expect(() => startAct({ ...setups['balance']!(), timeZone: 'UTC', setUp }, '2026-11-24')).toThrow('one by one');
+});
+
+describe('numbers that are keyed in together', () => {
+  it('are, for each instrument of a set-up, its own', () => {
+    const document = {
+      setUp: { most: 2 },
+      steps: [
+        {
+          kind: 'do',
+          id: 'hang',
+          title: 'Hang',
+          instruction: 'Each to its line.',
+          show: [{ id: 'line', title: 'Line', unit: 'V', is: 'instrument.usedUpper' }],
+        },
+      ],
+      series: [
+        { id: 'main', title: 'Main', points: { unit: 'V', list: [5] }, observe: [observed()], results: [errorOf('R', 0.1)] },
+      ],
+    };
+    const bench = new TestSetUp(() => made(document), [{ usedUpper: 10 }, { usedUpper: 8 }], [() => 0, () => 0]);
+    const turn = bench.turn!;
+    expect(turn).toMatchObject({ isShared: true, members: [0, 1] });
+    bench.act(turn, 0, { type: 'step-done', set: 'as-found', id: 'hang', value: { line: 10 }, shown: { line: '10' } });
+    expect(bench.states.map((s) => [s.steps.at(-1)!.value, s.steps.at(-1)!.shown])).toEqual([
+      [{ line: 10 }, { line: '10' }],
+      [{ line: 8 }, { line: '8' }],
+    ]);
+  });
 });
