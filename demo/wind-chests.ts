@@ -15,7 +15,7 @@ const wanders =
   };
 
 /** How restless the transmitter of each wind chest is: most wander out within years, one at nearly every visit, some not at all. */
-const restlessness = [9, 8, 11, 9, 60, 8, 12, 9, 11, 8, 9, 0, 11, 8, 9, 12, 8, 11, 9, 8];
+const restlessness = [10, 9, 11, 9, 60, 9, 12, 10, 11, 9, 10, 0, 11, 9, 10, 12, 9, 11, 10, 9];
 
 /** The pressure transmitters of the organ's wind chests: many alike, long enough for their kin to tell. */
 export const windChests: DemoInstrument[] = restlessness.map((times, i) => ({

@@ -206,7 +206,7 @@ export function settle({ unit, samples, tolerance, noise, confidence }: SettleQu
  * The probability from which a signal is called settled. It is asked at every sample, and the approach may be none of those looked at:
  * more is wanted than the confidence itself.
  */
-export const neededFor = (confidence: number): number => 1 - 0.25 * (1 - confidence);
+export const neededFor = (confidence: number): number => 1 - 0.2 * (1 - confidence);
 
 /** A duration as it is said at the bench. */
 export const aboutSeconds = (seconds: number): string =>
