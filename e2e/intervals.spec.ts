@@ -203,7 +203,7 @@ test('a history goes out as a table, and another value is looked at', async ({ p
     .split('\r\n');
   expect(lines[0]).toContain('instrument,day,run,result');
   expect(lines).toHaveLength(51);
-  await page.getByRole('combobox').click();
+  await page.getByRole('combobox', { name: /Another of/ }).click();
   await page.keyboard.type('7.7');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Error, 7.7 mm', exact: true })).toBeVisible();
