@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { answerVerb } from '../door/verbs';
-import { signal } from './fixtures/signals';
-import { neededFor, settle, SettleTracker } from './settle';
+import { judged } from './fixtures/judged';
+import { settle } from './settle';
 import { settleSchema } from './settle-schema';
 
 const ask = (samples: [number, number][], more: object = {}) =>
@@ -72,21 +72,12 @@ describe('settling', () => {
 
 describe('over signals whose end is known', () => {
   const kinds = ['lag', 'two-lags', 'swing', 'stiction'] as const;
-  const judged = (kind: Parameters<typeof signal>[0], seed: number, noise: 'known' | 'unknown') => {
-    const s = signal(kind, seed);
-    const tracker = new SettleTracker(1, noise === 'known' ? s.noise : null);
-    for (const [t, v] of s.samples) {
-      const now = tracker.add(t, v);
-      if (now.probability >= neededFor(0.95)) return { ...s, settledAt: t, value: now.end };
-    }
-    return { ...s, settledAt: null, value: null };
-  };
   it('is seldom wrong, seldom late, and seldom fooled by a drift', { timeout: 120_000 }, () => {
     let [wrong, all] = [0, 0];
     const late: number[] = [];
     for (const kind of kinds)
       for (let seed = 1001; seed <= 1016; seed++) {
-        const { end, ideal, settledAt, value } = judged(kind, seed, 'unknown');
+        const { end, ideal, settledAt, value } = judged(kind, seed, false);
         all++;
         late.push(settledAt === null ? 9 : settledAt / Math.max(ideal!, 20));
         if (settledAt !== null && (settledAt < ideal! || Math.abs(value - end!) > 1)) wrong++;
@@ -95,7 +86,7 @@ describe('over signals whose end is known', () => {
     expect(wrong / all).toBeLessThan(7.5 / 64);
     expect(late.sort((a, b) => a - b)[late.length >> 1]).toBeLessThan(1.5);
     const fooled = (['drift', 'ramp'] as const).map(
-      (kind) => Array.from({ length: 16 }, (_, i) => judged(kind, 1001 + i, 'known').settledAt !== null).filter(Boolean).length,
+      (kind) => Array.from({ length: 16 }, (_, i) => judged(kind, 1001 + i, true).settledAt !== null).filter(Boolean).length,
     );
     expect(Math.max(...fooled)).toBeLessThanOrEqual(2);
   });
