@@ -1,5 +1,6 @@
 // npm run mutants -- --count 200 --seed 7: plants small bugs in core and service, one at a time in a copy of the tree, runs the tests that
-// reach the file, and names those that no test finds. Ends with "N of M survived".
+// reach the file, nearest first, and names those that no test finds. Ends with "N of M survived". --near asks only the tests within
+// two imports, which takes seconds a bug: those it names may still be found by a test further off.
 import { spawnSync } from 'node:child_process';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -16,6 +17,7 @@ const option = (name, otherwise) => {
 };
 const count = option('count', 20);
 const seed = option('seed', 7);
+const isNearOnly = process.argv.includes('--near');
 
 /** What a tired hand writes in place of what was meant. */
 const patterns = [
@@ -100,11 +102,36 @@ const vitest = (args) =>
     timeout: 900_000,
   }).status;
 
-/** Whether a test that reaches the file fails, those beside it first; one that never ends has found it too. */
+/** Who imports a file, of all that is tracked: `../x`, `./x` and `./x/y` with or without their ending. */
+const importers = new Map();
+const isTracked = new Set(tracked);
+for (const file of tracked.filter((f) => /\.(ts|tsx)$/.test(f)))
+  for (const [, target] of readFileSync(file, 'utf8').matchAll(/(?:from|import\() ?'(\.[^']+)'/g)) {
+    const bare = join(dirname(file), target);
+    const imported = [bare, `${bare}.ts`, `${bare}.tsx`, `${bare}/index.ts`].find((f) => isTracked.has(f));
+    if (imported) importers.set(imported, [...(importers.get(imported) ?? []), file]);
+  }
+
+/** The tests within so many imports of a file, and those of its folder. */
+function near(file, most) {
+  const seen = new Set([file, ...tracked.filter((f) => f.startsWith(`${dirname(file)}/`) && f.endsWith('.test.ts'))]);
+  let edge = [file];
+  for (let i = 0; i < most; i++) {
+    edge = edge.flatMap((f) => importers.get(f) ?? []).filter((f) => !seen.has(f));
+    for (const f of edge) seen.add(f);
+  }
+  return [...seen].filter((f) => /(?<!\.long)\.test\.tsx?$/.test(f));
+}
+
+/** Whether a test that reaches the file fails, the nearest first; one that never ends has found it too. */
 function isFound(file) {
-  const folder = dirname(file);
-  const hasOwn = tracked.some((f) => f.startsWith(`${folder}/`) && f.endsWith('.test.ts'));
-  return (hasOwn && vitest(['run', `${folder}/`]) !== 0) || vitest(['related', file, '--run']) !== 0;
+  const beside = near(file, 1);
+  // Of those further off, what stands on no database and plays nobody: those are slow.
+  const next = near(file, 2).filter((f) => !beside.includes(f) && f.startsWith('src/core/'));
+  return (
+    [beside, next].some((tests) => tests.length > 0 && vitest(['run', ...tests]) !== 0) ||
+    (!isNearOnly && vitest(['related', file, '--run']) !== 0)
+  );
 }
 
 const survivors = [];

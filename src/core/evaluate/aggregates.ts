@@ -3,6 +3,7 @@ import type { AggregateDocument } from '../procedure/document-schema';
 import { mean, standardDeviation } from '../statistics/moments';
 import type { BudgetResult } from '../uncertainty/propagate';
 import { Absent, DocumentError, ifHad, LeftOut, Undeterminable } from '../faults';
+import { onceNotOfItself } from './once';
 import { fitsOf, memberKey } from './fits';
 import { groupsOf, type Group, type Member } from './groups';
 import { namedPoint } from './names/at';
@@ -34,20 +35,11 @@ export type AggregateEntry = {
 /** The entries of an aggregate in a set, one for each thing that `over` leaves. @throws LeftOut when it is left out */
 export function aggregateEntries(s: Setting, series: Series, id: string, set: string): AggregateEntry[] {
   const key = `aggregate|${set}|${series.doc.id}|${id}`;
-  const known = s.memo.get(key);
-  if (known instanceof Error) throw known;
-  if (known) return known as AggregateEntry[];
   const index = series.doc.aggregates.findIndex((a) => a.id === id);
   const path = [...series.path, 'aggregates', index];
-  s.memo.set(key, new DocumentError(`The aggregate ${id} depends on itself.`, path));
-  try {
-    const entries = workOut(s, series, series.doc.aggregates[index]!, set, path);
-    s.memo.set(key, entries);
-    return entries;
-  } catch (error) {
-    s.memo.set(key, error);
-    throw error;
-  }
+  return onceNotOfItself(s.memo, key, `The aggregate ${id} depends on itself.`, path, () =>
+    workOut(s, series, series.doc.aggregates[index]!, set, path),
+  );
 }
 
 function workOut(s: Setting, series: Series, doc: AggregateDocument, set: string, path: Path): AggregateEntry[] {

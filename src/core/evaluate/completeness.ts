@@ -1,5 +1,6 @@
 import type { SeriesDocument } from '../procedure/document-schema';
 import { Absent, ifHad } from '../faults';
+import { once } from './once';
 import { scopedObservation } from './observed';
 import { isObserved, noScope, type Scope, type Series, type Setting } from './setting';
 import { slotsOf, type Slot } from './slots';
@@ -15,13 +16,8 @@ export type NotRead = { series: string; each?: string | null; point?: string; sw
 export const isComplete = (s: Setting): boolean => notRead(s).length === 0;
 
 /** Places of the set that are neither optional nor left out and have not been read, in the order of the plan; remembered. */
-export function notRead(s: Setting): NotRead[] {
-  const known = s.memo.get('not read') as NotRead[] | undefined;
-  if (known) return known;
-  const found = [...s.series.values()].flatMap((series) => missingIn(s, series));
-  s.memo.set('not read', found);
-  return found;
-}
+export const notRead = (s: Setting): NotRead[] =>
+  once(s.memo, 'not read', () => [...s.series.values()].flatMap((series) => missingIn(s, series)));
 
 function missingIn(s: Setting, series: Series): NotRead[] {
   const { doc } = series;

@@ -2,6 +2,7 @@ import { Matrix, QrDecomposition } from 'ml-matrix';
 import { formula, formulaValue } from '../formula/formula';
 import type { FitDocument } from '../procedure/document-schema';
 import type { Absent } from '../faults';
+import { onceNotOfItself } from './once';
 import { DocumentError, ifHad, LeftOut, OffScale, Undeterminable } from '../faults';
 import { groupsOf, type Member } from './groups';
 import { evaluateText, isIn, type Instance, type Path, type Point, type Scope, type Series, type Setting } from './setting';
@@ -50,19 +51,8 @@ function leastSquares(rows: number[][], y: number[], path: Path) {
 /** The fits of a series in a set: one for each thing that `over` leaves. @throws LeftOut when the fit is left out */
 export function fitsOf(s: Setting, series: Series, doc: FitDocument, set: string): Fit[] {
   const key = `fit|${set}|${series.doc.id}|${doc.id}`;
-  const known = s.memo.get(key);
-  if (known instanceof Error) throw known;
-  if (known) return known as Fit[];
   const path = [...series.path, 'fits', series.doc.fits.indexOf(doc)];
-  s.memo.set(key, new DocumentError(`The fit ${doc.id} depends on itself.`, path));
-  try {
-    const fits = workOut(s, series, doc, set, path);
-    s.memo.set(key, fits);
-    return fits;
-  } catch (error) {
-    s.memo.set(key, error);
-    throw error;
-  }
+  return onceNotOfItself(s.memo, key, `The fit ${doc.id} depends on itself.`, path, () => workOut(s, series, doc, set, path));
 }
 
 function workOut(s: Setting, series: Series, doc: FitDocument, set: string, path: Path): Fit[] {

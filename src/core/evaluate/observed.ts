@@ -1,6 +1,7 @@
 import type { StepDocument } from '../procedure/document-schema';
 import type { Case, StepValue } from './case-schema';
 import { Absent, DocumentError } from '../faults';
+import { once } from './once';
 import type { Instance, Path, Point, Reading, Scope, Series, Setting } from './setting';
 
 type StepRecord = {
@@ -167,18 +168,16 @@ export function readingsIn(s: Setting, scope: Scope): readonly Reading[] {
   const isCell = scope.instance !== null && scope.point !== null && (scope.sweep !== null || series.sweeps === null);
   if (isCell) return s.observed.cell(scope.set, series.doc.id, scope.instance!.id, scope.point!.id, scope.sweep);
   const key = `readings|${scope.set}|${series.doc.id}|${scope.instance?.id ?? '*'}|${scope.point?.id ?? '*'}|${scope.sweep ?? '*'}`;
-  const known = s.memo.get(key) as readonly Reading[] | undefined;
-  if (known) return known;
-  const found = s.observed.readings.filter(
-    (r) =>
-      r.set === scope.set &&
-      r.series === series.doc.id &&
-      (scope.instance === null || r.instance === scope.instance.id) &&
-      (scope.point === null || r.point === scope.point.id) &&
-      (scope.sweep === null || r.sweep === scope.sweep),
+  return once(s.memo, key, () =>
+    s.observed.readings.filter(
+      (r) =>
+        r.set === scope.set &&
+        r.series === series.doc.id &&
+        (scope.instance === null || r.instance === scope.instance.id) &&
+        (scope.point === null || r.point === scope.point.id) &&
+        (scope.sweep === null || r.sweep === scope.sweep),
+    ),
   );
-  s.memo.set(key, found);
-  return found;
 }
 
 /** The value of an observation that is read once in a wider scope than the repeat: it stands in the first reading there. */
@@ -190,20 +189,19 @@ export function scopedObservation(
   per: 'point' | 'sweep' | 'instance',
 ): number | string {
   const key = `scoped|${id}|${per}|${reading.set}|${reading.series}|${reading.instance ?? ''}|${per === 'instance' ? '' : (reading.sweep ?? '')}|${per === 'point' ? reading.point : ''}`;
-  if (s.memo.has(key)) return s.memo.get(key) as number | string;
-  const found = s.observed.readings.find(
-    (r) =>
-      r.set === reading.set &&
-      r.series === reading.series &&
-      r.instance === reading.instance &&
-      (per === 'instance' || r.sweep === reading.sweep) &&
-      (per !== 'point' || r.point === reading.point) &&
-      r.values[id] !== undefined,
-  );
-  if (!found) throw new Absent(`${id} of ${series.doc.title}`);
-  const value = found.values[id]!;
-  s.memo.set(key, value);
-  return value;
+  return once(s.memo, key, () => {
+    const found = s.observed.readings.find(
+      (r) =>
+        r.set === reading.set &&
+        r.series === reading.series &&
+        r.instance === reading.instance &&
+        (per === 'instance' || r.sweep === reading.sweep) &&
+        (per !== 'point' || r.point === reading.point) &&
+        r.values[id] !== undefined,
+    );
+    if (!found) throw new Absent(`${id} of ${series.doc.title}`);
+    return found.values[id]!;
+  });
 }
 
 /** A typed reading as a number. @throws DocumentError when it is none */

@@ -1,6 +1,7 @@
 import type { SeriesDocument } from '../procedure/document-schema';
 import { isOffScale } from '../quantity/reading';
 import { DocumentError, Absent, LeftOut, OffScale } from '../faults';
+import { onceNotOfItself, type Memo } from './once';
 import { readingNumber, readingsIn, scopedObservation } from './observed';
 import { ownForm } from './own-unit';
 import { evaluateText, isIn, numberOf, pointsOf, type Reading, type Scope, type Series, type Setting } from './setting';
@@ -18,29 +19,18 @@ export function ofReading(s: Setting, series: Series, reading: Reading, id: stri
   }
   const index = series.doc.computed.findIndex((c) => c.id === id);
   const computed = series.doc.computed[index]!;
-  const memo = computedMemo(s, reading);
-  const before = memo.get(id);
-  if (before instanceof Error) throw before;
-  if (before !== undefined) return before;
   const path = [...series.path, 'computed', index, 'is'];
   const instance = series.instances.find((i) => i.id === reading.instance)!;
   const point = pointsOf(s, series, instance).find((p) => p.id === reading.point)!;
   const at: Scope = { set: reading.set, series, instance, point, sweep: reading.sweep, reading, own: {}, path };
   if (!isIn(s, computed.when, at)) throw new LeftOut(id);
-  memo.set(id, new DocumentError(`"${id}" is computed from itself.`, path));
-  try {
-    const value = evaluateText(s, computed.is, at);
-    memo.set(id, value);
-    return value;
-  } catch (error) {
-    memo.set(id, error as Error);
-    throw error;
-  }
+  const ofItself = `"${id}" is computed from itself.`;
+  return onceNotOfItself(computedMemo(s, reading), id, ofItself, path, () => evaluateText(s, computed.is, at));
 }
 
-const memos = new WeakMap<Setting['memo'], WeakMap<Reading, Map<string, number | Error>>>();
+const memos = new WeakMap<Setting['memo'], WeakMap<Reading, Memo>>();
 /** Computed values of a reading: remembered with what else was worked out, so that a lens sees its own. */
-function computedMemo(s: Setting, reading: Reading): Map<string, number | Error> {
+function computedMemo(s: Setting, reading: Reading): Memo {
   const key = s.offScale ? s.memo : sharedMemo;
   let of = memos.get(key);
   if (!of) memos.set(key, (of = new WeakMap()));

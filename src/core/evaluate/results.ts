@@ -11,6 +11,7 @@ import { distributionFault } from '../uncertainty/distribution-fault';
 import { propagatePrepared, type BudgetResult } from '../uncertainty/propagate';
 import { convert, isSameKind } from '../quantity/unit';
 import { Absent, DocumentError, ifHad, LeftOut, NoColumn } from '../faults';
+import { once, onceNotOfItself } from './once';
 import { functionsOf } from './functions';
 import { valuesOf } from './readings';
 import { readingsIn } from './observed';
@@ -24,20 +25,9 @@ export type BudgetTemplate = Pick<ResultDocument, 'model' | 'where' | 'quantitie
 export function resultAt(s: Setting, series: Series, doc: ResultDocument, scope: Scope): Budgeted {
   const sweep = doc.over?.includes('sweeps') ? null : scope.sweep;
   const key = `result|${scope.set}|${series.doc.id}|${scope.instance?.id ?? ''}|${scope.point?.id ?? ''}|${sweep ?? ''}|${doc.symbol}`;
-  const known = s.memo.get(key);
-  if (known instanceof Error) throw known;
-  if (known) return known as Budgeted;
   const path = [...series.path, 'results', series.doc.results.indexOf(doc)];
   const at: Scope = { ...scope, series, sweep, reading: null, own: {}, path };
-  s.memo.set(key, new DocumentError(`The result ${doc.symbol} depends on itself.`, path));
-  try {
-    const result = workOut(s, doc, at);
-    s.memo.set(key, result);
-    return result;
-  } catch (error) {
-    s.memo.set(key, error);
-    throw error;
-  }
+  return onceNotOfItself(s.memo, key, `The result ${doc.symbol} depends on itself.`, path, () => workOut(s, doc, at));
 }
 
 function workOut(s: Setting, doc: ResultDocument, scope: Scope): Budgeted {
@@ -214,18 +204,16 @@ function poolAt(s: Setting, d: ReadingsTemplate, scope: Scope): { standardDeviat
 /** Scatter of an observation or computed value pooled over the cells of a series, each about its own mean. */
 function pooledOver(s: Setting, series: Series, of: string, set: string, instance: string | null | undefined, scope: Scope) {
   const key = `pool|${set}|${series.doc.id}|${of}|${instance ?? '*'}`;
-  const known = s.memo.get(key);
-  if (known !== undefined) return known as ReturnType<typeof pooledStandardDeviation>;
-  const cells = s.observed.cells(set, series.doc.id).flatMap(([r]): Scope[] => {
-    if (instance !== undefined && r!.instance !== instance) return [];
-    const at = series.instances.find((i) => i.id === r!.instance)!;
-    const point = series.points.get(at)?.find((p) => p.id === r!.point) ?? null;
-    return [{ ...scope, set, series, instance: at, point, sweep: r!.sweep, reading: null, own: {} }];
+  return once(s.memo, key, () => {
+    const cells = s.observed.cells(set, series.doc.id).flatMap(([r]): Scope[] => {
+      if (instance !== undefined && r!.instance !== instance) return [];
+      const at = series.instances.find((i) => i.id === r!.instance)!;
+      const point = series.points.get(at)?.find((p) => p.id === r!.point) ?? null;
+      return [{ ...scope, set, series, instance: at, point, sweep: r!.sweep, reading: null, own: {} }];
+    });
+    const groups = cells.map((at) => ifHad(() => valuesOf(s, series, of, at)) ?? []);
+    return pooledStandardDeviation(groups);
   });
-  const groups = cells.map((at) => ifHad(() => valuesOf(s, series, of, at)) ?? []);
-  const pooled = pooledStandardDeviation(groups);
-  s.memo.set(key, pooled);
-  return pooled;
 }
 
 // --- judging ---

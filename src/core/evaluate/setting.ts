@@ -14,6 +14,7 @@ import type { StandardDocument } from '../standard/standard-schema';
 import { isSameKind, printedUnit } from '../quantity/unit';
 import type { Case } from './case-schema';
 import { Absent, DocumentError, LeftOut } from '../faults';
+import type { Memo } from './once';
 import { nearestLength } from './nearest-length';
 import { functionsOf } from './functions';
 import { columnOf } from './names/columns';
@@ -85,7 +86,7 @@ export type Setting = {
   standards: Map<string, StandardDocument[]>;
   series: Map<string, Series>;
   observed: Observed;
-  memo: Map<string, unknown>;
+  memo: Memo;
 };
 
 /** Readings of some cells that are taken to lie at the ends of their scales, or a little beyond. */

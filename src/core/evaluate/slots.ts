@@ -1,4 +1,5 @@
 import { DocumentError } from '../faults';
+import { once } from './once';
 import { noScope, numberOf, pointsOf, type Instance, type Point, type Series, type Setting } from './setting';
 
 /** One reading that is wanted: where, in which passage, which repeat (from 0). */
@@ -20,14 +21,7 @@ export function repeatsOf(s: Setting, series: Series, instance: Instance, point:
 }
 
 /** The slots of a series in the order in which they are read; remembered. */
-export function slotsOf(s: Setting, series: Series): Slot[] {
-  const key = `slots|${series.doc.id}`;
-  const known = s.memo.get(key) as Slot[] | undefined;
-  if (known) return known;
-  const slots = inOrder(s, series);
-  s.memo.set(key, slots);
-  return slots;
-}
+export const slotsOf = (s: Setting, series: Series): Slot[] => once(s.memo, `slots|${series.doc.id}`, () => inOrder(s, series));
 
 function inOrder(s: Setting, series: Series): Slot[] {
   const { doc } = series;

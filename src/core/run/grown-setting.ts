@@ -1,11 +1,10 @@
+import { isGrowing } from '../evaluate/names/registry';
+import { namesOf } from '../formula/formula';
 import { scopedPlace } from '../evaluate/setting-of';
 import type { Setting } from '../evaluate/setting';
 import { itemsOfReading, valueForCase } from '../state/run-case';
 import { slotKey } from '../state/place-keys';
 import type { Reading, RunState } from '../state/run-state';
-
-/** Formulas of single readings that look beyond them: what was worked out for one reading may change with another. */
-const looksBeyond = /\b(at|series|aggregate|fit|step|condition)\./;
 
 const isSameRepeat = (a: Reading['slot'], b: Reading['slot']): boolean =>
   a.set === b.set &&
@@ -29,7 +28,8 @@ export function grownSetting(before: Setting, state: RunState, set: string): Set
   const since = Math.max(state.conditions.at(-1)?.sequence ?? 0, state.steps.at(-1)?.sequence ?? 0);
   if (since > last.sequence) return null;
   const series = before.series.get(reading.slot.series);
-  if (!series || series.doc.computed.some((c) => looksBeyond.test(c.is))) return null;
+  // What was worked out for one reading may change with another where a formula looks beyond it.
+  if (!series || series.doc.computed.some((c) => namesOf(c.is).some(isGrowing))) return null;
   const values = { [reading.slot.observation]: valueForCase(state, reading) };
   const others = series.doc.observe.some((o) => {
     const other = { ...reading.slot, observation: o.id };

@@ -35,4 +35,5 @@ export const aggregate: Head = {
     return inThisSetOrLatest(s, series, scope, (at) => meanAggregate(s, series, wanted!, at));
   },
   words: lastWord,
+  isGrowing: true,
 };

@@ -52,4 +52,5 @@ export const at: Head = {
     return valueOf(s, name, there);
   },
   words: lastWord,
+  isGrowing: true,
 };

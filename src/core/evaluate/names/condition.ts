@@ -18,4 +18,5 @@ export const condition: Head = {
   problem: (doc, rest, _view, name) => (doc.conditions.some((c) => c.id === rest[0]) && rest.length === 1 ? null : nobody(name)),
   value: (s, rest, scope) => conditionValue(s, rest[0]!, scope),
   words: lastWord,
+  isGrowing: true,
 };

@@ -53,4 +53,5 @@ export const fit: Head = {
   },
   value: (s, rest, scope) => ofFit(s, rest, scope),
   words: lastWord,
+  isGrowing: true,
 };

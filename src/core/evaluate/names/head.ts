@@ -17,6 +17,7 @@ export type Head = {
   /** @throws Absent when it cannot be had (yet), LeftOut when it is left out, DocumentError when nothing offers it */
   value: (s: Setting, rest: string[], scope: Scope, name: string) => number;
   words: (rest: string[]) => string;
+  /** Whether one more reading, condition or step of the set may make it another. */ isGrowing?: true;
 };
 
 export const nobody = (name: string): string => `"${name}" is a name that nothing offers here.`;

@@ -3,6 +3,7 @@ import { disciplineAnalyses } from '../../disciplines/registry';
 import type { ProcedureDocument, SeriesDocument } from '../../procedure/document-schema';
 import { mean, standardDeviation } from '../../statistics/moments';
 import { Absent, DocumentError, LeftOut } from '../../faults';
+import { once } from '../once';
 import { cellsIn } from '../observed';
 import { ofReading, valuesOf } from '../readings';
 import { resultAt } from '../results';
@@ -82,10 +83,9 @@ function analysed(s: Setting, series: Series, doc: SeriesDocument['analyses'][nu
   const cells = cellsIn(s, { ...scope, reading: null }, (x, i) => pointsOf(s, x, i)).filter((c) => c.readings.length > 0);
   const found = cells.flatMap(({ instance, point, sweep, readings }) => {
     const key = `analysis|${scope.set}|${series.doc.id}|${doc.as}|${instance.id ?? ''}|${point.id}|${sweep ?? ''}`;
-    let numbers = s.memo.get(key) as Record<string, number> | undefined;
-    if (!numbers) {
-      const files = readings.flatMap((r) => (r.values[doc.of] === undefined ? [] : [String(r.values[doc.of])]));
-      if (files.length === 0) return [];
+    const files = readings.flatMap((r) => (r.values[doc.of] === undefined ? [] : [String(r.values[doc.of])]));
+    if (files.length === 0) return [];
+    const numbers = once(s.memo, key, () => {
       const at: Scope = { ...scope, instance, point, sweep, reading: null, path };
       const needs = Object.fromEntries(
         known.needs.map(({ id }) => {
@@ -95,13 +95,12 @@ function analysed(s: Setting, series: Series, doc: SeriesDocument['analyses'][nu
         }),
       );
       try {
-        numbers = known.analyse(files, needs);
+        return known.analyse(files, needs);
       } catch (error) {
         if (error instanceof AnalysisError) throw new DocumentError(`${doc.of}: ${error.message}`, ['observations']);
         throw error;
       }
-      s.memo.set(key, numbers);
-    }
+    });
     return [numbers[member]!];
   });
   if (found.length === 0) throw new Absent(`${doc.as}.${member}`);

@@ -41,6 +41,9 @@ export function valueOf(s: Setting, name: string, scope: Scope): number {
   return known ? known.value(s, rest, scope, name) : localValue(s, name, head, rest, scope);
 }
 
+/** Whether one more reading, condition or step may make what a name stands for another. */
+export const isGrowing = (name: string): boolean => headNamed(name.split('.')[0]!)?.isGrowing ?? false;
+
 /** A name of a formula as a person says it. @example nameWords('each.upper') // 'its own upper' */
 export function nameWords(name: string): string {
   const [head, ...rest] = name.split('.') as [string, ...string[]];

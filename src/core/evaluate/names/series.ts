@@ -13,4 +13,5 @@ export const series: Head = {
       localValue(s, [symbol, member].filter(Boolean).join('.'), symbol!, member ? [member] : [], at),
     ),
   words: lastWord,
+  isGrowing: true,
 };

@@ -46,4 +46,5 @@ export const step: Head = {
   },
   value: (s, rest, scope) => stepNumber(s, rest, scope),
   words: lastWord,
+  isGrowing: true,
 };
