@@ -34,7 +34,7 @@ import type { Moment } from './act-kind';
 import type { Spreading } from './spreading';
 import type { Plan } from '../plan/plan-schema';
 
-/** Every act of the log, version 2 (procedure.md, section 9): everything a person does at the bench, one kind each. */
+/** Every act of the log, version 2: everything a person does at the bench, one kind each. */
 const kinds = [
   runStarted,
   stepDone,

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import '../plain-issues';
 
-/** The question `risk` (documents.md). */
+/** The question `risk`. */
 export const riskSchema = z
   .object({
     tolerance: z.number().positive('The tolerance is greater than 0.'),

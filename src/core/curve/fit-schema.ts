@@ -3,7 +3,7 @@ import '../plain-issues';
 
 const many = z.array(z.number()).max(10_000, 'At most 10 000 points.');
 
-/** The question `fit` (documents.md). */
+/** The question `fit`. */
 export const fitSchema = z
   .object({
     x: many.min(1, 'Give at least one point.'),

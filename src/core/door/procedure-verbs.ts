@@ -13,7 +13,7 @@ import { standardSchema } from '../standard/standard-schema';
 /** The document itself is read by `readDocument`, which says more than a schema can. */
 const procedure = z.looseObject({ format: z.literal('just-twice/procedure'), version: z.literal(2) });
 
-/** The question `evaluate` (procedure.md, section 10). */
+/** The question `evaluate`. */
 export const evaluateSchema = caseSchema.extend({ procedure });
 
 /** The question `procedure`. */

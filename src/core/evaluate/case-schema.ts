@@ -5,7 +5,7 @@ import { setName } from '../procedure/schema/parts';
 import { calendarDaySchema } from '../quantity/calendar-day';
 import { standardSchema } from '../standard/standard-schema';
 
-/** What a procedure is applied to: procedure.md, section 10, without the procedure. */
+/** What a procedure is applied to: the question `evaluate` without the procedure. */
 
 const number = z.union([
   z.number(),

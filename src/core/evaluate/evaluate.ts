@@ -22,7 +22,7 @@ import type {
   Evaluation,
 } from './evaluation';
 /**
- * Evaluates one set of a case (procedure.md, section 10).
+ * Evaluates one set of a case.
  * @throws DocumentError with the path of the fault
  */
 export function evaluate(doc: ProcedureDocument, given: Case): Evaluation {

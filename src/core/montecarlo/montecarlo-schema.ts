@@ -8,7 +8,7 @@ const trials = z
   .int('The number of trials is whole.')
   .max(maximumTrials, `At most ${maximumTrials} trials fit in memory.`);
 
-/** The question `montecarlo` (documents.md). */
+/** The question `montecarlo`. */
 export const montecarloSchema = z
   .object({
     budget: budgetSchema,

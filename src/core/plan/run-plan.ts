@@ -125,7 +125,7 @@ export const seriesOfSet = (s: Setting, set: string): Series[] =>
   [...s.series.values()].filter((x) => x.doc.sets.includes(kindOfSet(set)));
 
 /**
- * What a run asks for, in order (procedure.md, sections 3 to 6): the steps of the run, then set by set its conditions and series.
+ * What a run asks for, in order: the steps of the run, then set by set its conditions and series.
  * A series that is only in as-left is read all the same when nothing is adjusted; quick runs have a plan of their own.
  */
 export function planRun(

@@ -86,7 +86,7 @@ export function itemsOfReading(state: RunState, reading: Reading): Record<string
 }
 
 /**
- * What the command-line door would be asked about a set of a run (documents.md, `evaluate`): every number of the record comes from
+ * What the command-line door would be asked about a set of a run: every number of the record comes from
  * this case. Sets that began later are not in it, so what was found stays what it was.
  */
 export function caseOf(state: RunState, set: string): Case {

@@ -6,7 +6,7 @@ const dof = z.number().optional();
 const mean = z.number();
 const halfWidth = z.number();
 
-/** The distributions an input quantity can have (documents.md, `budget`); what their numbers may be is told by `distributionFault`. */
+/** The distributions an input quantity can have; what their numbers may be is told by `distributionFault`. */
 export const distributionSchema = z
   .discriminatedUnion('type', [
     z.object({ type: z.literal('constant'), value: z.number() }),

@@ -1,5 +1,5 @@
 /**
- * The model language (documents.md): numbers, symbols, + - * / ^, unary minus, parentheses, pi and a fixed list of functions.
+ * The model language: numbers, symbols, + - * / ^, unary minus, parentheses, pi and a fixed list of functions.
  * `^` binds tighter than unary minus and associates to the right, as in written mathematics: -x^2 is -(x^2).
  * Nothing else parses, so a model cannot reach anything outside its symbols.
  */

@@ -14,7 +14,7 @@ import { series } from './series';
 import { step } from './step';
 import { stored } from './stored';
 
-/** The heads of names (procedure.md, section 2); put together when the first name is asked for, since they name one another. */
+/** The heads of names; put together when the first name is asked for, since they name one another. */
 let heads: ReadonlyMap<string, Head> | undefined;
 const headNamed = (head: string): Head | undefined =>
   (heads ??= new Map(
@@ -30,7 +30,7 @@ export function problemWith(doc: ProcedureDocument, name: string, view: View): s
 }
 
 /**
- * The value of a name where a formula stands (procedure.md, section 2).
+ * The value of a name where a formula stands.
  * @throws Absent when it cannot be had (yet), LeftOut when it is left out, DocumentError when nothing offers it
  */
 export function valueOf(s: Setting, name: string, scope: Scope): number {
