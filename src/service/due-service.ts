@@ -74,6 +74,8 @@ const eventTexts = new LeastUsed<string>(60_000);
 
 /** Rows that are read at once: few enough that nobody waits for them. */
 const rowsAtOnce = 60;
+/** Events that are sent at once: each sending costs something of its own. */
+const eventsAtOnce = 1200;
 
 /** A whole day, with the same name for as long as the instrument is there (RFC 5545). */
 function eventText({ id, identification, designation, owner, place, nextDue }: intervals.DueRow, host: string): string {
@@ -98,18 +100,8 @@ function eventText({ id, identification, designation, owner, place, nextDue }: i
   return text;
 }
 
-const calendars = new Map<string, Promise<string>>();
-
-/** A calendar of what comes due. Whoever asks for one that is being made has that. */
-export function dueCalendar(filter: DueFilter, host: string): Promise<string> {
-  const key = JSON.stringify([filter.owner, filter.place, host]);
-  const making = calendars.get(key) ?? makeCalendar(filter, host).finally(() => calendars.delete(key));
-  calendars.set(key, making);
-  return making;
-}
-
-/** Read and made in parts, so that nobody waits for the whole of it. */
-async function makeCalendar(filter: DueFilter, host: string): Promise<string> {
+/** A calendar of what comes due, part by part: read and made as it is sent, so that nobody waits for the whole of it. */
+export async function* dueCalendar(filter: DueFilter, host: string): AsyncGenerator<string> {
   const db = await database();
   const frame = ical({
     // The calendar's name is a line of its own: what the address asks for cannot begin another.
@@ -122,17 +114,21 @@ async function makeCalendar(filter: DueFilter, host: string): Promise<string> {
     ttl: 60 * 60,
   }).toString();
   const end = frame.lastIndexOf('END:VCALENDAR');
-  const parts = [frame.slice(0, end)];
+  yield frame.slice(0, end);
   const turn = turns();
-  for (let after = 0; ;) {
-    const rows = await intervals.datedAfter(db, filter, after, rowsAtOnce);
+  let parts: string[] = [];
+  for (let after = 0, rows = []; ; after = rows.at(-1)!.entered) {
+    rows = await intervals.datedAfter(db, filter, after, rowsAtOnce);
     for (const { entered: _entered, ...row } of rows) {
       parts.push(eventText(row, host));
       await turn();
     }
-    if (rows.length < rowsAtOnce) return parts.join('') + frame.slice(end);
-    after = rows.at(-1)!.entered;
+    if (rows.length < rowsAtOnce) break;
+    if (parts.length < eventsAtOnce) continue;
+    yield parts.join('');
+    parts = [];
   }
+  yield parts.join('') + frame.slice(end);
 }
 
 /** Ten years: a date farther away was mistyped. */

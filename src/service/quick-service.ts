@@ -38,23 +38,18 @@ export async function quickBoard(now = new Date().toISOString(), most = 200): Pr
   const day = await today(now);
   const quick = await quickKinds();
   const asked = [...quick].flatMap(([kind, often]) => (often ? [wantedBy(kind, often, now, day)] : []));
-  const [alarms, counts, wanted] = await Promise.all([
+  const [alarms, wanted] = await Promise.all([
     standings.checksInAlarm(db, [...quick.keys()], mostAlarms),
-    Promise.all(asked.map((by) => standings.countWanted(db, by))),
-    Promise.all(asked.map((by) => standings.wantedChecks(db, by, most))),
+    standings.wantedChecks(db, asked, most),
   ]);
   const lineOf = ({ id, identification, designation, place, kind, lastDay, standing }: StandingLine): QuickDue => {
     const often = quick.get(kind);
     const how = often ? howOften(often) : 'when asked for';
     return { id, identification, designation, place, last: lastDay, how, standing: standing ?? { state: 'none' } };
   };
-  const first = wanted
-    .flat()
-    .sort((a, b) => (a.nextDue ?? '').localeCompare(b.nextDue ?? '') || a.identification.localeCompare(b.identification))
-    .slice(0, most);
   return {
-    wanted: first.map(lineOf),
-    more: counts.reduce((sum, n) => sum + n, 0) - first.length,
+    wanted: wanted.lines.map(lineOf),
+    more: wanted.count - wanted.lines.length,
     alarms: alarms.map(lineOf),
     isPending,
   };

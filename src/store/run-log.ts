@@ -243,15 +243,14 @@ export const openRuns = (db: Database): Promise<RunRow[]> =>
 export const runsOfSetUp = (db: Database, setUp: string): Promise<RunRow[]> =>
   db.select().from(runs).where(eq(runs.setUp, setUp)).limit(50);
 
-export const unreviewedRuns = (db: Database): Promise<(RunRow & { identification: string })[]> =>
+export const unreviewedRuns = (db: Database): Promise<{ id: string; identification: string; certificate: string | null }[]> =>
   db
-    .select({ run: runs, identification: instruments.identification })
+    .select({ id: runs.id, identification: instruments.identification, certificate: runs.certificate })
     .from(runs)
     .innerJoin(instruments, eq(runs.instrumentId, instruments.id))
     .where(and(eq(runs.status, 'finished'), eq(runs.isReviewed, false)))
     .orderBy(asc(runs.finishedAt))
-    .limit(50)
-    .then((rows) => rows.map((row) => ({ ...row.run, identification: row.identification })));
+    .limit(50);
 
 /** The latest finished run of each of some instruments. */
 export async function latestFinishedRuns(db: Database, instrumentIds: string[]): Promise<Map<string, RunRow>> {

@@ -77,7 +77,7 @@ export const instruments = sqliteTable(
   },
   (t) => [
     index('instruments_next_due').on(t.state, t.nextDue),
-    index('instruments_kind').on(t.kind, t.state, t.nextDue, t.lastCalibrated, t.id),
+    index('instruments_kind').on(t.kind, t.state, t.nextDue, t.identification, t.lastCalibrated, t.id),
     index('instruments_owner').on(t.state, t.owner),
     index('instruments_place').on(t.state, t.place),
   ],

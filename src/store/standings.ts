@@ -1,4 +1,4 @@
-import { and, asc, count, eq, gt, inArray, isNotNull, isNull, lte, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, eq, gt, inArray, isNull, or, sql } from 'drizzle-orm';
 import type { CheckStanding } from '../core/interval/quick-checks';
 import { writing, type Database } from './database';
 import { checkStandings, instruments, runs } from './schema';
@@ -92,48 +92,54 @@ const isAsked = and(
   sql`${instruments.id} not in (select instrument_id from ${runs} where status = 'open')`,
 );
 const isAnswered = gt(instruments.lastCalibrated, checkStandings.lastDay);
-const inAlarm = and(eq(checkStandings.isAlarm, true), or(isNull(instruments.lastCalibrated), sql`not ${isAnswered}`));
+/** As a literal: an index that holds only these is not found by a parameter. */
+const rang = sql`${checkStandings.isAlarm} = 1`;
+const inAlarm = and(rang, or(isNull(instruments.lastCalibrated), sql`not ${isAnswered}`));
 
-/** Instruments of some kinds whose latest check gives an alarm. */
+/** Instruments of some kinds whose latest check gives an alarm; read from the few that do (`crossJoin` keeps that order). */
 export const checksInAlarm = (db: Database, kinds: readonly string[], most: number): Promise<StandingLine[]> =>
   db
     .select(line)
     .from(checkStandings)
-    .innerJoin(instruments, eq(instruments.id, checkStandings.instrumentId))
-    .where(and(inAlarm, isAsked, inArray(instruments.kind, [...kinds])))
+    .crossJoin(instruments)
+    .where(and(eq(instruments.id, checkStandings.instrumentId), inAlarm, isAsked, inArray(instruments.kind, [...kinds])))
     .orderBy(asc(instruments.identification))
     .limit(most);
 
 /** A check is wanted where the last was made up to a day, or up to a time. */
 export type WantedBy = { kind: string; day: string } | { kind: string; at: string };
 
-function wanted(by: WantedBy): SQL {
-  const isLong = 'day' in by ? lte(checkStandings.lastDay, by.day) : lte(checkStandings.lastAt, by.at);
+/** Instruments of some kinds that are to be checked: how many there are, and the first lines, those that are due first. */
+export async function wantedChecks(
+  db: Database,
+  asked: readonly WantedBy[],
+  most: number,
+): Promise<{ count: number; lines: StandingLine[] }> {
+  if (asked.length === 0) return { count: 0, lines: [] };
+  const rows = asked.map((by) => sql`(${by.kind}, ${'day' in by ? by.day : null}, ${'at' in by ? by.at : null})`);
   // Where it was never calibrated there is nothing yet to be watched.
-  return and(
-    eq(instruments.kind, by.kind),
-    isAsked,
-    isNotNull(instruments.lastCalibrated),
-    or(isNull(checkStandings.instrumentId), isLong),
-    or(isNull(checkStandings.instrumentId), sql`not (${inAlarm})`),
-  )!;
-}
-
-/** Instruments of a kind that are to be checked, those that are due first. */
-export const wantedChecks = (db: Database, by: WantedBy, most: number): Promise<StandingLine[]> =>
-  db
+  const first = await db.all<{ id: string; n: number }>(sql`
+    with asked(kind, day, at) as (values ${sql.join(rows, sql`, `)})
+    select ${instruments.id} as id, count(*) over () as n
+    from asked
+    cross join ${instruments} on ${instruments.kind} = asked.kind
+    left join ${checkStandings} on ${checkStandings.instrumentId} = ${instruments.id}
+    where ${isAsked} and ${instruments.lastCalibrated} is not null and (
+      ${checkStandings.instrumentId} is null or
+      ((${checkStandings.lastDay} <= asked.day or ${checkStandings.lastAt} <= asked.at) and not (${inAlarm}))
+    )
+    order by ${instruments.nextDue}, ${instruments.identification}
+    limit ${most}`);
+  const lines = await db
     .select(line)
     .from(instruments)
     .leftJoin(checkStandings, eq(instruments.id, checkStandings.instrumentId))
-    .where(wanted(by))
-    .orderBy(asc(instruments.nextDue), asc(instruments.identification))
-    .limit(most);
-
-export const countWanted = async (db: Database, by: WantedBy): Promise<number> =>
-  (
-    await db
-      .select({ n: count() })
-      .from(instruments)
-      .leftJoin(checkStandings, eq(instruments.id, checkStandings.instrumentId))
-      .where(wanted(by))
-  )[0]?.n ?? 0;
+    .where(
+      inArray(
+        instruments.id,
+        first.map((f) => f.id),
+      ),
+    )
+    .orderBy(asc(instruments.nextDue), asc(instruments.identification));
+  return { count: first[0]?.n ?? 0, lines };
+}
