@@ -19,26 +19,32 @@ const examples = Object.keys(modules).flatMap((file): Example[] => {
   });
 });
 
-const scope: Record<string, unknown> = {};
+/** What an example may speak of: the functions beside it, those of other files that have examples, and the runs of the fixtures. */
+const shared: Record<string, unknown> = {};
+const own = new Map<string, Record<string, unknown>>();
 beforeAll(async () => {
-  for (const file of new Set(examples.map((e) => e.file))) Object.assign(scope, await modules[file]!());
-  Object.assign(scope, await import('./interval/policy'));
+  for (const file of new Set(examples.map((e) => e.file))) own.set(file, await modules[file]!());
+  Object.assign(shared, ...own.values(), await import('./interval/policy'), await import('./run/fixtures/examples'));
 }, 120_000);
-const evaluated = (text: string): unknown => new Function(...Object.keys(scope), `return (${text});`)(...Object.values(scope));
+function evaluated(text: string, file: string): unknown {
+  const scope = { ...shared, ...own.get(file) };
+  return new Function(...Object.keys(scope), `return (${text});`)(...Object.values(scope));
+}
 
 describe('an example in a comment', () => {
-  it('is there for many functions', () => expect(examples.length).toBeGreaterThan(45));
-  it.each(examples)('$call gives $gives', ({ call, gives }) => {
+  it('is there for many functions', () => expect(examples.length).toBeGreaterThan(220));
+  it.each(examples)('$call gives $gives', ({ file, call, gives }) => {
     expect(gives, 'what comes out stands behind //').not.toBe('');
-    const found = evaluated(call);
+    const found = evaluated(call, file);
     const number = /^-?\d+(?:\.(\d+))?(?![\w'])/.exec(gives);
     // What is cut off may be anything up to a whole last digit.
     const digits = (number?.[1]?.length ?? 9) - (gives.includes('…') ? 1 : 0);
     if (number) return expect(found).toBeCloseTo(Number(number[0]), digits);
     const truth = /^(true|false|null)\b/.exec(gives);
-    if (truth) return expect(found).toBe(evaluated(truth[0]));
-    const wanted = evaluated(gives);
-    if (typeof wanted === 'object' && !Array.isArray(wanted)) expect(found).toMatchObject(wanted as object);
+    if (truth) return expect(found).toBe(evaluated(truth[0], file));
+    const wanted = evaluated(gives, file);
+    if (typeof wanted === 'object' && !Array.isArray(wanted) && Object.keys(wanted as object).length > 0)
+      expect(found).toMatchObject(wanted as object);
     else expect(found).toEqual(wanted);
   });
 });

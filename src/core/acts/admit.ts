@@ -6,6 +6,7 @@ import { kindOf, type Act } from './registry';
  * Whether an act may be added to a run as it stands. The log is only ever appended to, so this is the one gate.
  * @param person who acts @param now ISO time at the bench
  * @returns null when it may, else what to tell the person
+ * @example admit(began, { type: 'note-added', version: 2, text: '' }, 'Ada', '2026-11-24T09:00:00Z') // null
  */
 export function admit(state: RunState, act: Act, person: string, now: string): Refusal | null {
   const kind = kindOf(act);

@@ -38,6 +38,7 @@ export function withEvent(state: RunState, event: RecordedEvent): RunState {
  * The state of a run, computed from its log and nothing else.
  * @param events the whole log in order
  * @throws Error when the log is not one (a broken invariant, not something a person can cause)
+ * @example runState(events).instrument.identification // 'M-1'
  */
 export function runState(events: readonly RecordedEvent[]): RunState {
   const [first, ...rest] = events;

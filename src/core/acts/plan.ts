@@ -7,6 +7,7 @@ import { kindOf, type Act } from './registry';
  * An act with the part of the plan that it brings: what comes next is decided by what is recorded now, not by what later code
  * would make of it.
  * @throws DocumentError when instrument or standards cannot serve what would follow
+ * @example withPlan(run, { type: 'note-added', version: 2, text: 'warm' }).type // 'note-added'
  */
 export function withPlan(state: RunState, act: Act): Act {
   const { plan: planOf, kept } = kindOf(act);

@@ -109,6 +109,7 @@ export function kindOf(act: { type: string }): AnyKind {
 /**
  * An act in the shape in which a log keeps it, with its version and what has a default. What was typed is looked at by `admit`, and the
  * shape by the schema where it arrives.
+ * @example asAct({ type: 'note-added', text: 'warm' }).version // 2
  */
 export const asAct = (entry: NewAct): Act =>
   ({ ...(kindOf(entry).plan ? { plan: { items: [], places: [] } } : {}), ...entry, version: 2 }) as Act;

@@ -11,6 +11,7 @@ const verdictInWords: Record<Verdict, string> = {
   'not-determined': 'not determined',
 };
 
+/** @example verdictWords('pass') // 'pass' */
 export const verdictWords = (verdict: Verdict): string => verdictInWords[verdict];
 
 /** What an adjustment stored, as a record prints it. @example storedWords([{ title: 'Offset', before: '-0.5 K', after: '0 K' }]) // 'Offset −0.5 K before, 0 K after' */

@@ -82,6 +82,7 @@ function acceptedTruth({ t, a, u }: Scaled, inside: boolean): number {
  * Global risks of a population of instruments (JCGM 106, 9.5): true errors normal about zero with `reliability` of them within
  * ±tolerance, measured errors normal about them with U/k, acceptance where |measured| ≤ tolerance − guardBand.
  * @throws RiskError when the false-accept probability asked for cannot be reached
+ * @example globalRisk({ tolerance: 1, expandedUncertainty: 0.25, coverageFactor: 2, reliability: 0.9 }).falseAccept // 0.013741
  */
 export function globalRisk(question: RiskQuestion): RiskResult {
   const sigma = question.tolerance / normalQuantile((1 + question.reliability) / 2, 0, 1);

@@ -120,4 +120,10 @@ describe('the way from one connector to another', () => {
       document: { chain: ['A'] },
     });
   });
+  it('refuses names that are longer than any connector has, wherever they stand', async () => {
+    const long = 'N'.repeat(61);
+    const plain = { from: end('N/m'), to: end('N/f'), adapters: [] };
+    for (const more of [{ from: { family: long, gender: null } }, { mates: [['N', long]] }, { never: [[long, 'N']] }])
+      expect(await answerVerb('connect', JSON.stringify({ ...plain, ...more }))).toMatchObject({ ok: false });
+  });
 });

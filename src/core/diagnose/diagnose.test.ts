@@ -40,6 +40,13 @@ describe('what errors look like', () => {
     const odds = named(told, 'offset')!.probability / named(told, 'none')!.probability;
     expect(odds).toBeCloseTo(offset / density(6), -Math.floor(Math.log10(offset / density(6))) + 6);
   });
+  it('a coarse display is a twelfth of its step squared in the scatter of a reading', () => {
+    const odds = (noise: number, resolution: number) => {
+      const told = ask([point('a', 10, [3])], { noise, resolution });
+      return named(told, 'offset')!.probability / named(told, 'none')!.probability;
+    };
+    expect(odds(0.2, 3)).toBeCloseTo(odds(Math.hypot(0.2, 3 / Math.sqrt(12)), 0), 6);
+  });
   it('tells offset, span, an odd point and exchanged standards, with where and how much', () => {
     const line = (error: (x: number, i: number) => number, references?: number[]) =>
       ask(

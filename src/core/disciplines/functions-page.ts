@@ -3,7 +3,10 @@ import { disciplineAnalyses, disciplineFunctions } from './registry';
 
 const cell = (text: string) => text.replaceAll('|', '\\|');
 
-/** `docs/functions.md`: every function and analysis with units, validity and source, from the registry alone. */
+/**
+ * `docs/functions.md`: every function and analysis with units, validity and source, from the registry alone.
+ * @example functionsPage().startsWith('# Functions') // true
+ */
 export function functionsPage(): string {
   const byDiscipline = new Map<string, string[]>();
   for (const f of disciplineFunctions.values()) {

@@ -26,7 +26,7 @@ function storedInFormulas(document: ProcedureDocument) {
   return document.adjustments.flatMap((a) => (a.separately ? [] : a.stored.filter((s) => named(s.id))));
 }
 
-/** What procedures ask a register to state of instruments, kind by kind. */
+/** What procedures ask a register to state of instruments, kind by kind. @example instrumentDeclarations([document]).length // 1 */
 export function instrumentDeclarations(documents: readonly ProcedureDocument[]): InstrumentDeclaration[] {
   const kinds = [...new Set(documents.flatMap((d) => d.instrument.kinds))].sort();
   return kinds.map((kind) => {
@@ -44,7 +44,7 @@ export function instrumentDeclarations(documents: readonly ProcedureDocument[]):
   });
 }
 
-/** What they ask it to state of standards, kind by kind. */
+/** What they ask it to state of standards, kind by kind. @example standardDeclarations([document]).length // 1 */
 export function standardDeclarations(documents: readonly ProcedureDocument[]): StandardDeclaration[] {
   const roles = documents.flatMap((d) => d.standards);
   const kinds = [...new Set(roles.flatMap((r) => r.kinds ?? []))].sort();
@@ -70,6 +70,7 @@ const namesStored = (text: string): boolean => namesOf(text).some((name) => name
 /**
  * Whether a value is how far something is moved and not one that the instrument holds: a shift that starts from no stored value. Of it
  * there is nothing to read before, and nothing to read back.
+ * @example isMove({ kind: 'offset', stored: [] }) // false
  */
 export const isMove = (
   { kind, stored }: Pick<ProcedureDocument['adjustments'][number], 'kind' | 'stored'>,

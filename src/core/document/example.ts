@@ -17,7 +17,10 @@ function at(value: unknown, path: string): unknown {
     );
 }
 
-/** Recomputes the worked examples of a procedure. @throws DocumentError when an example's input cannot be accepted */
+/**
+ * Recomputes the worked examples of a procedure. @throws DocumentError when an example's input cannot be accepted
+ * @example recomputeExamples(document).length // 1
+ */
 export function recomputeExamples(document: ProcedureDocument): ExampleOutcome[] {
   const examples = document.example === undefined ? [] : Array.isArray(document.example) ? document.example : [document.example];
   return examples.map(({ source, input, expect }, i) => {

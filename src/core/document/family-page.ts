@@ -159,6 +159,7 @@ function heldWords({ runs, results, inside, left }: Held): string[] {
  * `docs/families/<id>.md`: what a procedure does and why, from the document alone.
  * @param document as it was written, checked (`readDocument`)
  * @param held what `npm run bench` measured, where it was
+ * @example familyPage(document).includes('micrometer') // true
  */
 export function familyPage(document: ProcedureDocument, held?: Held): string {
   const independent = document.standards.filter((r) => r.independent).map((r) => r.title.toLowerCase());

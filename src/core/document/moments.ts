@@ -6,6 +6,7 @@ export type CardMoment = { id: string; title: string; where: string };
 /**
  * The moments of procedures, in the order in which they come: their steps, what is read, their adjustments. Of two procedures that name
  * a moment alike it stands once.
+ * @example momentsOf([document])[0].title // 'Identity'
  */
 export function momentsOf(documents: readonly ProcedureDocument[]): CardMoment[] {
   const moments = new Map<string, CardMoment>();

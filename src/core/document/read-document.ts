@@ -44,6 +44,7 @@ const readOnce = new WeakMap<object, ProcedureDocument>();
 /**
  * Reads a procedure document: copies put in place, shape checked, every name resolved.
  * @throws DocumentError with the path of the first fault, inside the document
+ * @example readDocument(JSON.parse(JSON.stringify(document))).id // 'outside-micrometer'
  */
 export function readDocument(raw: unknown): ProcedureDocument {
   const known = typeof raw === 'object' && raw !== null ? readOnce.get(raw) : undefined;

@@ -43,7 +43,7 @@ export const verbs: Record<string, Verb> = {
   diagnose: verb(diagnoseSchema, diagnoseErrors),
 };
 
-/** Whether the door knows this verb. */
+/** Whether the door knows this verb. @example isVerb('budget') // true */
 export const isVerb = (name: string): boolean => Object.hasOwn(verbs, name);
 
 /** What the door refuses: said on standard error, with exit code 2. */

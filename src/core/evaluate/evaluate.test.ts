@@ -359,6 +359,27 @@ describe('what runs through points, sweeps, repeats and instances', () => {
     expect(aggregatesIn(r)[0]!.value).toBeCloseTo(-1, 12);
     expect(resultsIn(r)[0]!.estimate).toBeCloseTo(2499.5, 9);
   });
+  it('a fit of one instance is its own where a formula of that instance names it', () => {
+    const r = run(
+      documentOf([
+        {
+          forEach: { of: [{ id: 'a' }, { id: 'b' }] },
+          points: { list: [0, 1] },
+          repeats: 1,
+          observe: [observed()],
+          fits: [{ id: 'line', y: 'R', x: 'point.nominal', basis: ['1', 'x'], over: ['points'] }],
+          results: [resultOf('fit.line.c1')],
+        },
+      ]),
+      {
+        observations: [
+          ...[0, 2].map((v, i) => row('s1', [v], { each: 'a', point: `p${i + 1}` })),
+          ...[0, 7].map((v, i) => row('s1', [v], { each: 'b', point: `p${i + 1}` })),
+        ],
+      },
+    );
+    expect(resultsIn(r).map((e) => Math.round(e.estimate))).toEqual([2, 2, 7, 7]);
+  });
   it('an aggregate with a budget of its own is judged with its uncertainty', () => {
     const [entry] = of([
       {

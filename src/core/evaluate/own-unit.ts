@@ -33,6 +33,7 @@ export type OwnForm = {
 /**
  * The form in which a number of this unit is shown and typed: in the instrument's own unit where its unit is exactly the document's;
  * beside a temperature a number in K is a difference. Null where it stays as declared.
+ * @example ownForm(null, 'mm') // null
  */
 export function ownForm(units: OwnUnit | null, unit: unknown): OwnForm | null {
   if (units === null || typeof unit !== 'string') return null;

@@ -146,7 +146,10 @@ export function chosenOption(s: Setting, id: string, path: Path): { option: Reco
   return { option: choice.options[index]!, index };
 }
 
-/** Whether something stays in, by its `when`. What names something left out is left out too. */
+/**
+ * Whether something stays in, by its `when`. What names something left out is left out too.
+ * @example isIn(setting, { positive: '1 - 2' }, noScope('as-found')) // false
+ */
 export function isIn(s: Setting, when: When | undefined, scope: Scope): boolean {
   if (when === undefined) return true;
   if (Array.isArray(when)) return when.every((w) => isIn(s, w, scope));
@@ -170,7 +173,10 @@ export const isObserved = (s: Setting, o: SeriesDocument['observe'][number], sco
   return !isLeftOut && isIn(s, o.when, scope);
 };
 
-/** The standards that serve a use, each in the unit of the use. @throws LeftOut when nobody fills the role */
+/**
+ * The standards that serve a use, each in the unit of the use. @throws LeftOut when nobody fills the role
+ * @example sourcesOf(setting, setting.series.get('error'), 'blocks').length // 1
+ */
 export function sourcesOf(s: Setting, series: Series | null, use: string): Source[] {
   const doc = series?.doc.uses[use];
   const role = doc?.role ?? use;

@@ -10,7 +10,7 @@ import type { ScaleEnd, Scope, Series, Setting } from './setting';
 /** What is judged and cannot be worked out here: why, and what is known all the same. */
 export type Undetermined = { verdict: 'fail' | 'not-determined'; why: string; limits?: ShownLimits };
 
-/** Whether something judged was worked out. */
+/** Whether something judged was worked out. @example isDetermined({ estimate: 1, expandedUncertainty: 0.1 }) // true */
 export const isDetermined = <T extends object>(result: T): result is Exclude<T, Undetermined> => !('why' in result);
 
 /** Whether a value that cannot be had is still to come: its reading is, and the set is not all read. */

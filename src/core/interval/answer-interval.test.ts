@@ -41,6 +41,14 @@ describe('when to come back, asked from outside', () => {
     expect(answer.chosen).toMatchObject({ school: 'fixed', date: '2027-05-04', months: 12 });
     expect(answer.all.filter((p) => p.date !== null).map((p) => p.school)).toEqual(['fixed']);
   });
+  it('a visit is told by the pair that used most of its tolerance', () => {
+    const pairs = [0.0002, 0.0038].map((value, i) => ({ key: `E@${i}`, unit: 'mm', found: found(value), left: null }));
+    const three = (more: object) => ['2024-05-02', '2025-05-02', '2026-05-04'].map((day) => visit(day, 0, more));
+    const react = (more: object) =>
+      by(answerInterval(question({ policy: { school: 'react' }, visits: three(more) })), 'react').date;
+    expect(react({ pairs })).toBe(react({ pairs, share: 0.95 }));
+    expect(react({ pairs })).not.toBe(react({ pairs, share: 0.05 }));
+  });
   it('after a fail the shorter months hold; months of its own record go before the procedure', () => {
     expect(by(answerInterval(question({ visits: [visit('2026-05-04', 0.005)] })), 'fixed').date).toBe('2026-11-04');
     expect(by(answerInterval(question({ instrument: { months: 24 } })), 'fixed').date).toBe('2028-05-04');

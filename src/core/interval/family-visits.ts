@@ -9,6 +9,7 @@ export type Cell = { since: number; until: number; inside: number; outside: numb
 /**
  * What the visits of one instrument tell: when it failed lies somewhere between two visits (interval-censored). Time begins anew where
  * it was adjusted or put right; what was found outside and left so begins nothing. Visits on one day, and those not judged, tell nothing.
+ * @example outcomesOf(visits).length // 3
  */
 export function outcomesOf(visits: readonly Pick<Visit, 'day' | 'isInside' | 'isRenewed'>[]): Outcome[] {
   const outcomes: Outcome[] = [];

@@ -20,7 +20,10 @@ export type Family = {
   outside: number;
 } & ({ way: 'likelihood'; fit: ReliabilityFit } | { way: 'few'; few: Weighted });
 
-/** The family of some instruments: by maximum likelihood, or with a stated prior where few were seen outside. */
+/**
+ * The family of some instruments: by maximum likelihood, or with a stated prior where few were seen outside.
+ * @example familyOf([{ id: 'a', visits }], 0.95).members.length // 1
+ */
 export function familyOf(members: readonly Member[], target: number): Family {
   const told = members.map(({ id, visits }) => ({ id, outcomes: outcomesOf(visits) }));
   const outcomes = told.flatMap((m) => m.outcomes);
@@ -46,7 +49,10 @@ function fewMonthsOf(few: Weighted, target: number, since: number): Range {
   return known.get(key)!;
 }
 
-/** Months at the family's target, of those last seen inside `since` months after being put in order; 95 % between low and high. */
+/**
+ * Months at the family's target, of those last seen inside `since` months after being put in order; 95 % between low and high.
+ * @example familyMonths(familyOf([{ id: 'a', visits }], 0.95)).low // 1.10512
+ */
 export function familyMonths(family: Family, since = 0): Range {
   if (family.way === 'few') return fewMonthsOf(family.few, family.target, since);
   const { best, low, high } = family.fit;
@@ -105,6 +111,7 @@ const leastExpected = 5;
 /**
  * Whether the curve fits: those seen outside against those expected, by months since being put in order (Pearson's χ²).
  * @returns null where there are too few groups to compare
+ * @example goodnessOfFit(familyOf([{ id: 'a', visits }], 0.95)) // null
  */
 export function goodnessOfFit(family: Family): GoodnessOfFit | null {
   if (family.way === 'few') return null;
@@ -167,6 +174,7 @@ function chancesOf(probabilities: readonly number[]): number[] {
 /**
  * Instruments that are outside far more often, or far less, than the rest of their family would be at the same visits: the chance of as
  * many or more (as few or fewer) outside, for as many instruments as there are (Bonferroni).
+ * @example outliersOf(familyOf([{ id: 'a', visits }], 0.95)) // []
  */
 export function outliersOf(family: Family): FamilyOutlier[] {
   const curve = middleCurve(family);
@@ -190,7 +198,10 @@ export function outliersOf(family: Family): FamilyOutlier[] {
 /** What a target costs a family in a year. */
 export type TargetCost = { target: number; months: number; calibrations: number; outside: number; cost: number | null };
 
-/** Calibrations and results outside to be expected in a year, if every member came at the months that a target gives. */
+/**
+ * Calibrations and results outside to be expected in a year, if every member came at the months that a target gives.
+ * @example targetCost(middleCurve(familyOf([{ id: 'a', visits }], 0.95)), 1, 0.95, null, { floor: 1, ceiling: 60 }).months // 5.06465
+ */
 export function targetCost(
   curve: Survival,
   members: number,

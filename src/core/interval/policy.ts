@@ -59,6 +59,7 @@ export type PolicyFor = { policy: Policy; scope: PolicyScope | 'none' };
 /**
  * The policy of an instrument: its own, else its owner's, else its family's, else the laboratory's. Months that its own record names are
  * a word of its own: they are fixed, within what else holds for it.
+ * @example policyFor({ id: 'm-1', owner: 'Works', kind: 'calliper', intervalMonths: null }, []).policy.school // 'fixed'
  */
 export function policyFor(
   instrument: { id: string; owner: string; kind: string; intervalMonths: number | null },
@@ -77,13 +78,16 @@ export function policyFor(
     : { policy, scope };
 }
 
-/** Which kin an instrument belongs to: its kind, and what else the policy tells instruments apart by. */
+/**
+ * Which kin an instrument belongs to: its kind, and what else the policy tells instruments apart by.
+ * @example kinOf({ kind: 'calliper', designation: '150', owner: 'Works', use: 'bench' }, ['use']) // '["calliper","bench"]'
+ */
 export const kinOf = (
   instrument: { kind: string; designation: string; owner: string; use: string },
   kinBy: Policy['kinBy'],
 ): string => JSON.stringify([instrument.kind, ...[...kinBy].sort().map((by) => instrument[by])]);
 
-/** Where the page of some kin is. */
+/** Where the page of some kin is. @example kinAddress(JSON.stringify(['calliper'])) // '/families/calliper' */
 export function kinAddress(kin: string): string {
   const [kind, ...told] = JSON.parse(kin) as string[];
   const query = told.map((value) => `with=${encodeURIComponent(value)}`).join('&');

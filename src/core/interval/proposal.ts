@@ -38,10 +38,11 @@ export const silent = (school: SchoolId, reason: string, assumes: string): Propo
   sure: 'says nothing',
 });
 
-/** A number of months in words: whole ones without decimals. */
+/** A number of months in words: whole ones without decimals. @example monthsInWords(13) // '13 months' */
 export function monthsInWords(months: number): string {
   const text = months >= 10 || Number.isInteger(Number(months.toFixed(1))) ? months.toFixed(0) : months.toFixed(1);
   return `${text} month${text === '1' ? '' : 's'}`;
 }
 
+/** @example percent(0.123) // '12 %' */
 export const percent = (share: number, digits = 0): string => `${(100 * share).toFixed(digits)} %`;

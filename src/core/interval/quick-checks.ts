@@ -38,6 +38,7 @@ export type CheckChart = {
  * The control chart of quick checks since a calibration: against stated limits, else its own (single values, moving range), and always
  * against the tolerance.
  * @param checks in order of time
+ * @example checkChart([]).origin // 'none'
  */
 export function checkChart(
   checks: readonly QuickCheck[],
@@ -73,7 +74,7 @@ export type CheckStanding =
   /** The latest check gives an alarm; what was measured since the last good one is in doubt. */
   | { state: 'alarm'; words: string; lastGood: { at: string; day: string } | null };
 
-/** How the quick checks stand at the latest of them. */
+/** How the quick checks stand at the latest of them. @example checkStanding(checkChart([])).state // 'none' */
 export function checkStanding(chart: CheckChart): CheckStanding {
   const last = chart.checks.length - 1;
   if (last < 0) return { state: 'none' };

@@ -200,6 +200,13 @@ describe('members of a family', () => {
     expect(first!.probability).toBeLessThan(1e-4);
     expect(rest).toEqual([]);
   });
+  it('come the least probable first', () => {
+    const worse = always('worse', false);
+    const bad = { ...always('bad', false), visits: always('bad', false).visits.map((v, i) => ({ ...v, isInside: i < 2 })) };
+    const found = outliersOf(familyOf([...alike, bad, worse], 0.95));
+    expect(found.map((f) => f.id)).toEqual(['worse', 'bad']);
+    expect(found[0]!.probability).toBeLessThan(found[1]!.probability);
+  });
   it('that are all alike are not', () => expect(outliersOf(familyOf(alike, 0.95))).toEqual([]));
   it('that are better than all others are named too, where that can be told', () => {
     const poor = simulatedFamily({ ...exponential, time: 1.2 }, 30, 6, [8, 16], 'always', 9);

@@ -22,7 +22,7 @@ export const shapeBounds: Record<SurvivalModel, [number, number]> = {
 /** Told before: a fit asks for that of one target a million times. */
 let [targetTold, varianceTold] = [NaN, NaN];
 
-/** Variance of the walk, in squared limits, whose share inside ±1 is `target`. */
+/** Variance of the walk, in squared limits, whose share inside ±1 is `target`. @example varianceAt(0.9) // 0.369612 */
 export function varianceAt(target: number): number {
   if (target !== targetTold) [targetTold, varianceTold] = [target, 1 / normalQuantile((1 + target) / 2, 0, 1) ** 2];
   return varianceTold;
@@ -79,7 +79,9 @@ export function shareStillInside(s: Survival, since: number, until: number, with
   return once > 0 ? Math.min(1, both / once) : 1;
 }
 
-/** Months after which the share is `share`, of those last seen inside `since` months after being put in order; `most` where it stays above. */
+/**
+ * Months after which the share is `share`, of those last seen inside `since` months after being put in order; `most` where it stays above.
+ */
 export function monthsUntil(s: Survival, share: number, since = 0, most = 1200): number {
   const holds = (months: number) => shareStillInside(s, since, since + months) >= share;
   if (s.model === 'exponential') return Math.min(most, (s.time * Math.log(share)) / Math.log(s.target));

@@ -27,6 +27,7 @@ const namedResultSchema = z.object({
 });
 export type NamedResult = z.infer<typeof namedResultSchema>;
 
+/** @example namedResult({ key: 'E@10', what: 'Error', point: '10 mm', unit: 'mm', shownIn: 'um' }).key // 'E@10' */
 export const namedResult = ({ key, what, point, unit, shownIn }: NamedResult): NamedResult => ({
   key,
   what,
@@ -118,7 +119,10 @@ export function monthsBetween(from: string, to: string): number {
   return start === end ? whole : whole + (end - start) / (wholeMonthsAfter(begun, whole + 1) - start);
 }
 
-/** The ISO day some calendar months after a day, parts of one to the nearest day. @throws RangeError for a number that is none */
+/**
+ * The ISO day some calendar months after a day, parts of one to the nearest day. @throws RangeError for a number that is none
+ * @example dayAfter('2026-01-31', 1) // '2026-02-28'
+ */
 export function dayAfter(day: string, months: number): string {
   if (!Number.isFinite(months)) throw new RangeError('A date cannot be told from a number of months that is none.');
   const whole = Math.floor(months + 1e-9);

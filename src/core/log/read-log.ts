@@ -30,6 +30,7 @@ function readEvent(event: StoredEvent): RecordedEvent {
  * A log in the present shape, whatever the version of its events. A log may begin in version 1 and go on in version 2. Each version is
  * read by the shape that it was written in, kept in its folder.
  * @throws Error for an act that nobody knows or that lacks what it must hold: an event that is not understood may not be passed over
+ * @example readLog(events).length // 41
  */
 export function readLog(stored: readonly StoredEvent[]): RecordedEvent[] {
   const first = stored.findIndex((e) => !isVersion1(e));

@@ -191,6 +191,17 @@ describe('propagation of distributions', () => {
     // After two: 13.97 × 0.00707/√2 = 0.07; after three: 4.53 × 0.005/√3 = 0.013.
     expect(await montecarlo(question, even)).toMatchObject({ stable: true, trials: 3 * perBatch * blockSize });
   });
+  it('a batch is as many trials as the probability asks for, 100/(1 − p)', async () => {
+    const asked: number[] = [];
+    const even: BlockSource = (_, count) => {
+      asked.push(count * blockSize);
+      return Float64Array.from({ length: count * blockSize }, (_v, i) => ((i * 0.618034) % 1) * 2 - 1);
+    };
+    const adaptive = { digits: 1, maximumTrials: 2_000_000 };
+    await montecarlo(montecarloSchema.parse({ budget: sum, probability: 0.9995, adaptive }), even);
+    expect(asked[0]).toBeGreaterThanOrEqual(200_000);
+    expect(asked[0]).toBeLessThanOrEqual(200_000 + blockSize);
+  });
   it('tells how far it is, and stops when its source does', async () => {
     const seen: number[] = [];
     await montecarlo(ask(sum, { trials: 450_000 }), undefined, (done) => seen.push(done));

@@ -7,10 +7,10 @@ const quickText = (document: ProcedureDocument): string =>
     ...document.steps.filter((s) => s.sets?.includes('quick')),
   ]);
 
-/** Whether a document has a quick set. */
+/** Whether a document has a quick set. @example hasQuickSet(document) // false */
 export const hasQuickSet = (document: ProcedureDocument): boolean => document.series.some((s) => s.sets.includes('quick'));
 
-/** Roles that the quick set names: nothing else has to lie on the bench for it. */
+/** Roles that the quick set names: nothing else has to lie on the bench for it. @example quickRoles(document).size // 0 */
 export function quickRoles(document: ProcedureDocument): Set<string> {
   const text = quickText(document);
   const roles = document.standards.map((s) => s.role);

@@ -18,7 +18,10 @@ export type PublishedExample = z.infer<typeof publishedExampleSchema>;
 
 const dimensionless = /^(effectiveDof|coverageFactor|correlation|validation|false)/;
 
-/** The unit of a published number, UCUM; '1' for a pure number, and for curves, which are published without units. */
+/**
+ * The unit of a published number, UCUM; '1' for a pure number, and for curves, which are published without units.
+ * @example unitOfResult({ verb: 'budget', input: budget }) // 'mm'
+ */
 export function unitOfResult({ verb, input }: PublishedExample, name: string): string {
   if (dimensionless.test(name) || (verb !== 'budget' && verb !== 'montecarlo')) return '1';
   const budget = verb === 'budget' ? input : (input as { budget?: unknown }).budget;

@@ -25,7 +25,7 @@ export const calendarDaySchema = (what: string) =>
     .regex(/^\d{4}-\d{2}-\d{2}$/, `${what} is written 2026-11-24.`)
     .refine(isCalendarDay, `${what} is not a day of the calendar between ${years.first} and ${years.last}.`);
 
-/** Whether a text names a time zone that this machine knows. */
+/** Whether a text names a time zone that this machine knows. @example isTimeZone('Europe/Berlin') // true */
 export function isTimeZone(name: string): boolean {
   try {
     new Intl.DateTimeFormat('en', { timeZone: name });

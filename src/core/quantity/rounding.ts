@@ -52,6 +52,7 @@ export function roundToDecimals(value: number, decimals: number): string {
 /**
  * Places after the point at which `value` has `significant` digits once rounded there: 0.0996 at two digits is 0.10, so 2.
  * Returns null for zero, which has no significant digits.
+ * @example decimalsForSignificant(0.01234, 2) // 3
  */
 export function decimalsForSignificant(value: number, significant: number): number | null {
   if (value === 0) return null;
@@ -60,7 +61,10 @@ export function decimalsForSignificant(value: number, significant: number): numb
   return significant - 1 - (exponent + (carried ? 1 : 0));
 }
 
-/** The shortest plain decimal text of a value, for when no uncertainty says where to stop. */
+/**
+ * The shortest plain decimal text of a value, for when no uncertainty says where to stop.
+ * @example plainDecimal(0.00000012) // '0.00000012'
+ */
 export function plainDecimal(value: number): string {
   const clean = Number(value.toPrecision(15));
   const text = String(clean);

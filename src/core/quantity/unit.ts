@@ -236,7 +236,7 @@ function composed(code: string): Unit | undefined {
 
 const composedUnits = new Map<string, Unit | null>();
 
-/** The unit of a UCUM code, or undefined when the product does not know it. */
+/** The unit of a UCUM code, or undefined when the product does not know it. @example findUnit('um').code // 'um' */
 export function findUnit(code: string): Unit | undefined {
   const known = byCode.get(code) ?? prefixed(code);
   if (known) return known;
@@ -272,12 +272,18 @@ const printedParts = (code: string): string =>
     .replace(/(?<=\p{L})-?[1-4]/gu, (power) => [...power].map((c) => raised[c]).join(''))
     .replaceAll('.', '·');
 
-/** What people see for a unit code: `um` is µm, `Cel` is °C, `W/(m.K)` is W/(m·K). A code of nothing known is shown as it is. */
+/**
+ * What people see for a unit code: `um` is µm, `Cel` is °C, `W/(m.K)` is W/(m·K). A code of nothing known is shown as it is.
+ * @example printedUnit('um') // 'µm'
+ */
 export function printedUnit(code: string): string {
   return findUnit(code)?.printed ?? (/^[A-Za-z%/.()\d-]+$/.test(code) ? printedParts(code) : code);
 }
 
-/** The unit of what is compared when their difference is in another: two temperatures in °C differ by K. */
+/**
+ * The unit of what is compared when their difference is in another: two temperatures in °C differ by K.
+ * @example unitOfCompared('um', 'mm') // 'um'
+ */
 export const unitOfCompared = (difference: string, indication: string): string =>
   difference === 'K' && findUnit(indication)?.kind === 'temperature' ? indication : difference;
 

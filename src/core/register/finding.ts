@@ -23,7 +23,7 @@ export const findingOutcomes = {
 export type FindingKind = keyof typeof findingKinds;
 export type FindingOutcome = keyof typeof findingOutcomes;
 
-/** Outcomes after which nobody measures with it until somebody says so. */
+/** Outcomes after which nobody measures with it until somebody says so. @example takesOutOfUse('repair') // true */
 export const takesOutOfUse = (outcome: FindingOutcome): boolean => ['repair', 'replace', 'withdraw'].includes(outcome);
 
 export const findingSchema = z.object({

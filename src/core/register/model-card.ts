@@ -14,6 +14,9 @@ export const cardLinesSchema = z.array(cardLineSchema).max(80, 'A card has at mo
 export type CardLine = z.infer<typeof cardLineSchema>;
 export type ModelCard = { kind: string; model: string; version: number; lines: CardLine[]; at: string; person: string };
 
-/** What a card says at some moments, in its own order. */
+/**
+ * What a card says at some moments, in its own order.
+ * @example cardTexts({ lines: [{ at: 'zero', text: 'Hold ZERO' }] }, ['zero']) // ['Hold ZERO']
+ */
 export const cardTexts = (card: Pick<ModelCard, 'lines'> | null, moments: readonly string[]): string[] =>
   (card?.lines ?? []).filter((l) => moments.includes(l.at)).map((l) => l.text);

@@ -60,6 +60,7 @@ function isEntered(state: RunState, set: string, { doc, advice }: AdjustmentOutl
  * Whether the procedure's policy asks for an adjustment, for which, and why: the first in the order of cost that leaves enough, those
  * whose effect can be foretold before others. What failed and no adjustment shows is named; the person decides, and going against this
  * takes a reason.
+ * @example adjustmentAdvice(run, 'as-found').reason // '“Set the zero” would not make the greatest error much smaller.'
  */
 export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice {
   const fault = faultIn(state, set);
@@ -167,6 +168,7 @@ const outlookOf = (advice: AdjustmentAdvice, id: string, each: string | null): A
 /**
  * How an adjustment in rounds is gone through, in a sentence; null where it is made once. The readings of the rounds belong to the
  * adjustment; what counts is the set that is read as left.
+ * @example roundsSentence(run, 'as-found', 'zero', null) // null
  */
 export function roundsSentence(state: RunState, set: string, id: string, each: string | null): string | null {
   const outlook = outlookOf(adjustmentAdvice(state, set), id, each);
@@ -197,6 +199,7 @@ const instancesRead = (state: RunState, set: string, series: string): (string | 
 /**
  * What an adjustment proposes to store once it is known what the instrument holds, which need not be what the register says.
  * @param held as typed, in the instrument's own unit; what is no number counts as not known
+ * @example proposedFromHeld(run, 'as-found', 'zero', null, { zero: '0' }) // { shift: '-0.001' }
  */
 export function proposedFromHeld(
   state: RunState,
@@ -233,7 +236,10 @@ const storedWords = (state: RunState, id: string, values: Readonly<Record<string
   );
 };
 
-/** What the record says that the instrument holds when a set is judged, as it is shown; empty where nothing is known. */
+/**
+ * What the record says that the instrument holds when a set is judged, as it is shown; empty where nothing is known.
+ * @example heldByRecord(run, 'as-found', document.adjustments[0].id, null) // {}
+ */
 export function heldByRecord(state: RunState, set: string, id: string, each: string | null): Record<string, string> {
   const { stored } = caseOf(state, set);
   const doc = state.procedure.adjustments.find((a) => a.id === id);
@@ -253,7 +259,10 @@ export function heldByRecord(state: RunState, set: string, id: string, each: str
 /** What an adjustment would do to one series that it moves, in words. */
 export type EffectWords = { title: string; now: string; left: string; isOutside: boolean };
 
-/** What an adjustment would leave in every series that it moves, where it is worst there; empty where it cannot be foretold. */
+/**
+ * What an adjustment would leave in every series that it moves, where it is worst there; empty where it cannot be foretold.
+ * @example adjustmentEffects(run, 'as-found', 'zero', null).length // 1
+ */
 export function adjustmentEffects(state: RunState, set: string, id: string, each: string | null): EffectWords[] {
   const outlook = outlookOf(adjustmentAdvice(state, set), id, each);
   return (outlook?.effects ?? []).map(({ series, now, left }) => {

@@ -27,7 +27,7 @@ export function oldConditions(state: RunState, set: string, at: string): { title
   });
 }
 
-/** What whoever is at the bench must hear now, each in a sentence. */
+/** What whoever is at the bench must hear now, each in a sentence. @example cautionsNow(run, '2026-11-24T09:00:00Z') // [] */
 export function cautionsNow(state: RunState, now: string): string[] {
   const over = standardsOver(state, dayIn(now, state.timeZone)).map(
     ({ identification, due }) =>

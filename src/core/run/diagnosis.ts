@@ -19,6 +19,7 @@ export type Diagnosis = {
 /**
  * What the errors of a set look like, so that the cheap causes are looked at before anything is adjusted. What failed is named first:
  * a pattern of the main result never speaks against another result, a statistic or an answer.
+ * @example diagnose(run, 'as-found').kind // 'slope'
  */
 export function diagnose(state: RunState, set: string): Diagnosis {
   const failures = failuresIn(state, set);

@@ -23,7 +23,10 @@ const worstFirst: Failure['verdict'][] = ['fail', 'conditional-fail', 'not-deter
 
 const isJudged = (x: Pick<ResultDocument, 'tolerance' | 'tolerances'>): boolean => (x.tolerance ?? x.tolerances) !== undefined;
 
-/** Everything judged in a set that does not pass, the worst first, else in the order of the document; gates have no part in it. */
+/**
+ * Everything judged in a set that does not pass, the worst first, else in the order of the document; gates have no part in it.
+ * @example failuresIn(run, 'as-found').length // 3
+ */
 export function failuresIn(state: RunState, set: string): Failure[] {
   const evaluation = evaluationIfAny(state, set);
   const found = state.procedure.series.flatMap((series): Failure[] => {

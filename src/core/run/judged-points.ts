@@ -28,7 +28,10 @@ export type JudgedPoint = {
 
 const isJudged = (r: ResultDocument): boolean => (r.tolerance ?? r.tolerances) !== undefined;
 
-/** The result that a run is about: what its first adjustment works on, else the first that is judged; null where none is. */
+/**
+ * The result that a run is about: what its first adjustment works on, else the first that is judged; null where none is.
+ * @example mainResult(run).result.symbol // 'E'
+ */
 export function mainResult(state: RunState): { series: SeriesDocument; result: ResultDocument } | null {
   const judged = (series: SeriesDocument | undefined, symbol?: string) => {
     const result = series?.results.find((r) => (symbol === undefined || r.symbol === symbol) && isJudged(r));
@@ -50,7 +53,7 @@ export function mainResult(state: RunState): { series: SeriesDocument; result: R
   return null;
 }
 
-/** Values of one result in a set, in the order of the document. */
+/** Values of one result in a set, in the order of the document. @example judgedPoints(run, 'as-found', series, ['E']).length // 10 */
 export function judgedPoints(state: RunState, set: string, series: SeriesDocument, symbols: readonly string[]): JudgedPoint[] {
   return entriesOf(evaluationIfAny(state, set), series.id).flatMap((entry) =>
     entry.points.flatMap((point) =>

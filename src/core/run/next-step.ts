@@ -9,7 +9,7 @@ import { settingIn } from './run-results';
 import { isDone } from '../state/progress';
 import { isQuickCheck, type RunState } from '../state/run-state';
 
-/** What comes next is the first thing in the plan that is not done; nothing else decides it. */
+/** What comes next is the first thing in the plan that is not done; nothing else decides it. @example nextItem(run).type // 'judge' */
 export const nextItem = (state: RunState): PlanItem | null =>
   state.completed || state.brokenOff ? null : (state.plan[state.firstOpen] ?? null);
 
@@ -30,7 +30,7 @@ export const stageNames: Record<Stage, string> = {
 
 const stageOfSet = (set: string): Stage => (kindOfSet(set) === 'quick' ? 'check' : (kindOfSet(set) as Stage));
 
-/** The stage of an item: told from the plan alone. */
+/** The stage of an item: told from the plan alone. @example stageOf(began, nextItem(began)) // 'as-found' */
 export function stageOf(state: RunState, item: PlanItem | null): Stage {
   if (!item) return 'done';
   switch (item.type) {
@@ -56,7 +56,10 @@ export function stageOf(state: RunState, item: PlanItem | null): Stage {
 
 const hasReadings = (state: RunState, set: string): boolean => state.readings.some((r) => r.slot.set === set);
 
-/** The stages that this run goes through, in order. */
+/**
+ * The stages that this run goes through, in order.
+ * @example stagesOf(run) // ['prepare', 'as-found', 'judge', 'adjust', 'as-left', 'finish']
+ */
 export function stagesOf(state: RunState): Stage[] {
   if (isQuickCheck(state)) return ['prepare', 'check', 'finish'];
   const kinds = new Set([...state.plan.map((i) => kindOfSet(i.set))] as string[]);
@@ -77,7 +80,10 @@ export function stagesOf(state: RunState): Stage[] {
 }
 const isJudged = (state: RunState): boolean => state.plan.every((i) => i.type !== 'judge' || isDone(state, i));
 
-/** The document's step that an item stands for; adjustments and causes have steps of their own. */
+/**
+ * The document's step that an item stands for; adjustments and causes have steps of their own.
+ * @example stepOf(began, nextItem(began)).kind // 'identify'
+ */
 export function stepOf(state: RunState, item: Extract<PlanItem, { type: 'step' }>): StepDocument | undefined {
   const { procedure } = state;
   const adjustment = procedure.adjustments.find((a) => a.id === item.of);
@@ -94,7 +100,7 @@ export function stepOf(state: RunState, item: Extract<PlanItem, { type: 'step' }
   return undefined;
 }
 
-/** Where a step stands, for its rules and words. */
+/** Where a step stands, for its rules and words. @example contextOf(began, nextItem(began)).step.id // 'number' */
 export function contextOf(state: RunState, item: Extract<PlanItem, { type: 'step' }>, now: string): StepContext | null {
   const step = stepOf(state, item);
   if (!step) return null;
@@ -102,7 +108,7 @@ export function contextOf(state: RunState, item: Extract<PlanItem, { type: 'step
   return { state, setting: () => settingIn(state, item.set), place, step, now };
 }
 
-/** How far the wait has come that stands next; null when none does. */
+/** How far the wait has come that stands next; null when none does. @example waitingNow(run, '2026-11-24T09:00:00Z') // null */
 export function waitingNow(state: RunState, now: string): Waiting | null {
   const item = nextItem(state);
   if (item?.type !== 'step') return null;
@@ -110,14 +116,14 @@ export function waitingNow(state: RunState, now: string): Waiting | null {
   return context?.step.kind === 'wait' ? waiting(context as StepContext<'wait'>) : null;
 }
 
-/** The minutes of the wait that stands next; none where no wait does. */
+/** The minutes of the wait that stands next; none where no wait does. @example waitMinutes(run) // 0 */
 export function waitMinutes(state: RunState): number {
   const item = nextItem(state);
   const context = item?.type === 'step' ? contextOf(state, item, state.startedAt) : null;
   return context?.step.kind === 'wait' ? minutesOf(context as StepContext<'wait'>) : 0;
 }
 
-/** Conditions that are recorded together: those that stand next to each other at one place. */
+/** Conditions that are recorded together: those that stand next to each other at one place. @example conditionsNow(run).length // 0 */
 export function conditionsNow(state: RunState): Extract<PlanItem, { type: 'condition' }>[] {
   const first = nextItem(state);
   if (first?.type !== 'condition') return [];
@@ -152,7 +158,10 @@ const sentenceOfReading = (state: RunState, item: Extract<PlanItem, { type: 'rea
   return `${where || series?.title}: ${inSentence(title)}${repeats > 1 ? `, ${item.repeat} of ${repeats}` : ''}.`;
 };
 
-/** What to do now, in one sentence. */
+/**
+ * What to do now, in one sentence.
+ * @example sentenceOf(run, nextItem(run)) // 'The readings as found are complete. Leave it as it is, or adjust?'
+ */
 export function sentenceOf(state: RunState, item: PlanItem | null, now: string): string {
   if (!item) {
     if (state.brokenOff) return 'This run was broken off.';

@@ -16,6 +16,7 @@ const isByRange = ({ points, forEach }: SeriesDocument): boolean =>
 /**
  * Whether a procedure could serve an instrument as it stands in the register, before any standard is chosen: its unit, its range and
  * the points that follow from them. What is not known yet, such as the rows of a list, is no reason.
+ * @example notServed(document, run.instrument) // null
  */
 export function notServed(procedure: ProcedureDocument, instrument: InstrumentSnapshot): NotServed | null {
   const { unit } = procedure.instrument;

@@ -10,13 +10,19 @@ export function openReadings(state: RunState): { from: number; to: number } {
   return { from: state.firstOpen, to };
 }
 
-/** Whether a reading may be taken now: nothing that has to be done before it is open. */
+/**
+ * Whether a reading may be taken now: nothing that has to be done before it is open.
+ * @example isOpenReading(run, { type: 'reading', ...slot, id: 'R' }) // false
+ */
 export const isOpenReading = (state: RunState, item: PlanItem): boolean => {
   const at = state.plan.indexOf(item);
   return item.type === 'reading' && !isClosed(state, item.set) && at >= 0 && at < openReadings(state).to;
 };
 
-/** The reading that comes before or after another in the plan; null at an end. Only what is open or taken in its set can be stepped to. */
+/**
+ * The reading that comes before or after another in the plan; null at an end. Only what is open or taken in its set can be stepped to.
+ * @example readingBeside(run, slot, 1).point // 'p3'
+ */
 export function readingBeside(state: RunState, slot: Slot, by: 1 | -1): Slot | null {
   const at = state.index.get(slotKey(slot));
   if (at === undefined) return null;

@@ -9,6 +9,9 @@ describe('the only point of a range', () => {
   };
   it('has no name of its own where nothing else is read there', () =>
     expect(titles('flow-volume-meter-by-syringe', 'strokes')[0]).toMatch(/^Slow, six seconds(, pushing)?$/));
+  it('is called by its title where it has one', () => {
+    expect(titles('piston-pipette-by-weighing', 'volume')).toContainEqual(expect.stringContaining('Nominal volume'));
+  });
   it('is named where something else is read of the same range', () =>
     expect(titles('multimeter', 'zeroVolts')[0]).toMatch(/, Zero, shorted$/));
 });

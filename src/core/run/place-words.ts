@@ -21,26 +21,28 @@ export function setTitle(set: string): string {
   return `${setTitles[kind] ?? kind}${number ? ` ${number}` : ''}`;
 }
 
+/** @example seriesOf(run, 'error').title // 'Error of indication' */
 export const seriesOf = (state: RunState, id: string | undefined): SeriesDocument | undefined =>
   state.procedure.series.find((s) => s.id === id);
 
-/** The title of an instance; empty where nothing is read for each of anything. */
+/** The title of an instance; empty where nothing is read for each of anything. @example instanceTitle(run, 'error', null) // '' */
 export function instanceTitle(state: RunState, series: string, each: string | null | undefined): string {
   if (each === null || each === undefined) return '';
   const title = columnOf(state, 'title', { set: '', series, each });
   return typeof title === 'string' && title !== '' ? title : each;
 }
 
+/** @example sweepTitle(run, 'error', null) // '' */
 export const sweepTitle = (state: RunState, series: string, sweep: string | null | undefined): string =>
   seriesOf(state, series)?.sweeps?.find((s) => s.id === sweep)?.title ?? sweep ?? '';
 
-/** The unit in which the nominal values of a series are shown. */
+/** The unit in which the nominal values of a series are shown. @example pointUnit(run, place) // 'mm' */
 export function pointUnit(state: RunState, place: Place): string {
   const unit = seriesOf(state, place.series)?.points?.unit;
   return ownFormIn(state, unit)?.unit ?? unitIn(state, unit, place);
 }
 
-/** The unit in which a result is shown. */
+/** The unit in which a result is shown. @example shownUnit(run, result) // 'um' */
 export const shownUnit = (state: RunState, result: Pick<ResultDocument, 'unit' | 'shownIn'>, place: Place): string =>
   ownFormIn(state, result.unit)?.unit ?? unitIn(state, result.shownIn ?? result.unit, place);
 
@@ -62,7 +64,10 @@ export function shownUnitOfAggregate(
 const spoken = (label: string): string =>
   label.includes(' ') ? label : label.replace(/([a-z])([A-Z])/g, '$1 $2').replace(/^./, (c) => c.toUpperCase());
 
-/** What a point is called on sheet and record: its label, its nominal value with its unit, or its number. */
+/**
+ * What a point is called on sheet and record: its label, its nominal value with its unit, or its number.
+ * @example pointTitle(run, place) // '7.7 mm'
+ */
 export function pointTitle(state: RunState, place: Place, decimals?: number): string {
   const point = placedPoint(state, place);
   if (!point) return '';
@@ -109,7 +114,10 @@ function nominalWords(state: RunState, place: Place, nominal: number): string {
   return ownFormIn(state, unit) ? `${shown} (${withUnit(Number(nominal.toPrecision(5)), unitIn(state, unit, place))})` : shown;
 }
 
-/** Fills `{point.nominal}`, `{point.label}` and `{each.title}` in a text of the document. */
+/**
+ * Fills `{point.nominal}`, `{point.label}` and `{each.title}` in a text of the document.
+ * @example filledText(run, 'Lay {point.nominal} here', place) // 'Lay 7.7 mm here'
+ */
 export function filledText(state: RunState, text: string, place: Place): string {
   const unit = unitIn(state, seriesOf(state, place.series)?.points?.unit, place);
   // Documents written before numbers printed their own unit have it behind them.

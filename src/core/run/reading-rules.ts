@@ -18,6 +18,7 @@ import { slotKey } from '../state/place-keys';
 
 export type Observation = SeriesDocument['observe'][number];
 
+/** @example observationOf(run, slot).id // 'R' */
 export const observationOf = (state: RunState, slot: Pick<Slot, 'series' | 'observation'>): Observation | undefined =>
   seriesOf(state, slot.series)?.observe.find((o) => o.id === slot.observation);
 
@@ -34,7 +35,10 @@ const placeOfSetting = (state: RunState, place: Place) => ({ state, setting: () 
 const formOf = (state: RunState, place: Place, observation: Observation) =>
   readForm(state, seriesOf(state, place.series), observation);
 
-/** The unit in which an observation is read: what is read from says it, else the document. */
+/**
+ * The unit in which an observation is read: what is read from says it, else the document.
+ * @example observedUnit(run, place, series.observe[0]) // 'mm'
+ */
 export function observedUnit(state: RunState, place: Place, observation: Observation): string {
   const form = formOf(state, place, observation);
   if (form) return form.unit;
@@ -43,7 +47,10 @@ export function observedUnit(state: RunState, place: Place, observation: Observa
   return (role ? state.standards[role]?.[0]?.document.unit : state.instrument.unit) ?? '';
 }
 
-/** The step of the display that an observation is read from; null where nobody states one. */
+/**
+ * The step of the display that an observation is read from; null where nobody states one.
+ * @example observedResolution(run, place, series.observe[0]) // 0.001
+ */
 export function observedResolution(state: RunState, place: Place, observation: Observation): number | null {
   const form = formOf(state, place, observation);
   if (observation.resolution !== undefined) {
@@ -68,7 +75,7 @@ export function observedResolution(state: RunState, place: Place, observation: O
     : null;
 }
 
-/** Whether a reading stays hidden while another is asked that is estimated by eye. */
+/** Whether a reading stays hidden while another is asked that is estimated by eye. @example isHiddenFrom(run, slot, null) // false */
 export function isHiddenFrom(state: RunState, slot: Place, asked: Slot | null): boolean {
   if (asked === null || state.live.has(slotKey(asked)) || observationOf(state, asked)?.blind !== true) return false;
   const isThere = (['set', 'series', 'each', 'point', 'sweep'] as const).every(
@@ -165,7 +172,10 @@ export function expectationOf(state: RunState, slot: Slot, typed: number): Expec
   return { ...base, value, of: 'the other readings here', width: undoubted(limit, resolution, value) };
 }
 
-/** Results of a series that can be had in this run: none that names an observation or a computed value that is left out. */
+/**
+ * Results of a series that can be had in this run: none that names an observation or a computed value that is left out.
+ * @example offeredResults(run, place).map((r) => r.symbol) // ['E']
+ */
 export function offeredResults(state: RunState, place: Place): ResultDocument[] {
   const series = seriesOf(state, place.series);
   if (!series) return [];

@@ -22,6 +22,7 @@ function writtenOut(model: string, where: readonly { symbol: string; is: string 
 /**
  * The budget of a result as a document of its own, filled with this run's numbers; null where there is no result, or where its model
  * calls what only a procedure has (a table, a standard's curve, a discipline's function).
+ * @example budgetOf(run, place, 'E').name // 'M-1, Error, 7.7 mm, as found'
  */
 export function budgetOf(state: RunState, place: Place, symbol: string): Budget | null {
   const doc = seriesOf(state, place.series)?.results.find((r) => r.symbol === symbol);

@@ -48,7 +48,10 @@ export function reasonsGiven(state: RunState): string[] {
   return [...new Set([...steps, ...waits, ...conditions, ...gates, ...scattered, ...kept])];
 }
 
-/** What whoever reviews a run should look at before signing, each in a sentence; what is as it should be is not listed. */
+/**
+ * What whoever reviews a run should look at before signing, each in a sentence; what is as it should be is not listed.
+ * @example reviewPoints(run, events)[0] // 'As found. Outside: Error, 22.8 mm: +5.02 µm, allowed ±4 µm, and 1 more.'
+ */
 export function reviewPoints(state: RunState, events: readonly Logged[]): string[] {
   const set = (id: string) => setTitle(id).toLowerCase();
   const struck = state.readings.flatMap((r) =>
@@ -131,7 +134,10 @@ function outcomePoints(state: RunState): string[] {
 
 const asNumber = (text: string): number => Number(text.replace(',', '.').replace('−', '-'));
 
-/** Results whose uncertainty is more than the limit they are held against: whatever they say, they decide little. */
+/**
+ * Results whose uncertainty is more than the limit they are held against: whatever they say, they decide little.
+ * @example tooUncertainIn(run, 'as-found') // []
+ */
 export function tooUncertainIn(state: RunState, set: string): string[] {
   const wide = state.procedure.series.flatMap((series) =>
     series.gate
@@ -214,7 +220,7 @@ const settledShare = 0.8;
 /** From so many seconds on, what is to stand is to stand before each repeat. */
 const spacingSeconds = 30;
 
-/** Whoever took readings, adjusted, or finished a run: none of them reviews it. */
+/** Whoever took readings, adjusted, or finished a run: none of them reviews it. @example tookPart(run).size // 1 */
 export const tookPart = (state: RunState): ReadonlySet<string> =>
   new Set([
     ...state.readings.map((r) => r.person),

@@ -122,7 +122,10 @@ function pairsOfAggregates(state: RunState, series: SeriesDocument): Pair[] {
   });
 }
 
-/** Every judged value of a run, as found and as left, with the certificates of its standards: what a history is made of. */
+/**
+ * Every judged value of a run, as found and as left, with the certificates of its standards: what a history is made of.
+ * @example pairsOfRun(run).pairs.length // 10
+ */
 export function pairsOfRun(state: RunState): RunPairs {
   const series = state.procedure.series.filter((s) => !s.gate);
   const pairs = series.flatMap((s) => [
@@ -152,6 +155,9 @@ export const visitOf = (
   pairs,
 });
 
-/** The run that is being finished, as the latest visit: what it will be once it is finished. */
+/**
+ * The run that is being finished, as the latest visit: what it will be once it is finished.
+ * @example visitNow(run, '2026-11-24', summarizeRun(run)).day // '2026-11-24'
+ */
 export const visitNow = (state: RunState, day: string, summary: RunSummary): Visit =>
   visitOf({ id: 'now', day, summary }, pairsOfRun(state));

@@ -41,7 +41,10 @@ function contentOf(state: RunState, set: string): unknown[] {
     : [live];
 }
 
-/** The setting of a set as the run stands; after one more reading it is grown from the one before. */
+/**
+ * The setting of a set as the run stands; after one more reading it is grown from the one before.
+ * @example settingIn(run, 'as-found').given.set // 'as-found'
+ */
 export const settingIn = (state: RunState, set: string): Setting =>
   remembered(settings, state, set, () => {
     const { sequence } = state;
@@ -62,6 +65,7 @@ const nothing: Evaluation = { complete: false, series: [], adjustments: [], verd
  * Everything that a set gives as the run stands: what the command-line door answers to `caseFile`. A set of which too little has been
  * read gives nothing.
  * @throws DocumentError where readings lead a formula astray; `faultIn` says it in words
+ * @example evaluationIn(run, 'as-found').series.length // 1
  */
 export function evaluationIn(state: RunState, set: string): Evaluation {
   const setting = settingIn(state, set);
@@ -81,7 +85,7 @@ function evaluatedOrNothing(setting: Setting): Evaluation {
   }
 }
 
-/** Why a set cannot be worked out; null where it can. */
+/** Why a set cannot be worked out; null where it can. @example faultIn(run, 'as-found') // null */
 export function faultIn(state: RunState, set: string): string | null {
   try {
     evaluationIn(state, set);
@@ -92,13 +96,14 @@ export function faultIn(state: RunState, set: string): string | null {
   }
 }
 
-/** The evaluation of a set, or nothing where it cannot be worked out. */
+/** The evaluation of a set, or nothing where it cannot be worked out. @example evaluationIfAny(run, 'as-found').series.length // 1 */
 export const evaluationIfAny = (state: RunState, set: string): Evaluation =>
   faultIn(state, set) === null ? evaluationIn(state, set) : nothing;
 
 /**
  * Results of one place of a set, worked out without the rest: those of its sweep, and those over the sweeps. Null where nothing was
  * read or a formula is led astray.
+ * @example pointIn(run, place, [result]).E.verdict // 'pass'
  */
 export function pointIn(
   state: RunState,
@@ -123,17 +128,23 @@ export function pointIn(
   }
 }
 
-/** A result of one place where it is determined. */
+/** A result of one place where it is determined. @example determinedIn(run, place, result).estimate // 0.00198 */
 export function determinedIn(state: RunState, place: Place, result: ResultDocument): EvaluatedResult | undefined {
   const found = pointIn(state, place, [result])?.[result.symbol];
   return found && isDetermined(found) ? found : undefined;
 }
 
-/** Entries of a series in an evaluation: one for each instance that has readings, and what runs over them. */
+/**
+ * Entries of a series in an evaluation: one for each instance that has readings, and what runs over them.
+ * @example entriesOf(evaluationIn(run, 'as-found'), 'error').length // 1
+ */
 export const entriesOf = (evaluation: Evaluation, series: string): EvaluatedSeries[] =>
   evaluation.series.filter((s) => s.id === series);
 
-/** The worst verdict of one series; gates have no part in it. */
+/**
+ * The worst verdict of one series; gates have no part in it.
+ * @example verdictOfSeries(series, entriesOf(evaluationIn(run, 'as-found'), 'error')) // 'fail'
+ */
 export function verdictOfSeries(doc: SeriesDocument, entries: readonly EvaluatedSeries[]): Verdict | null {
   if (doc.gate) return null;
   const gates = new Set([
@@ -166,7 +177,10 @@ export function setAsLeft(state: RunState, series: string): string | null {
   return [...order].reverse().find((set) => read.has(set)) ?? null;
 }
 
-/** The set that was found: the first; where a cause that is not the instrument's was ruled out, the one read after that. */
+/**
+ * The set that was found: the first; where a cause that is not the instrument's was ruled out, the one read after that.
+ * @example setAsFound(run) // 'as-found'
+ */
 export function setAsFound(state: RunState): string {
   const { sets, rulings, procedure } = state;
   let stands = sets[0]!.id;
@@ -180,7 +194,7 @@ export function setAsFound(state: RunState): string {
   return stands;
 }
 
-/** Whether anything was read again after the set that was found: only then there is a pair. */
+/** Whether anything was read again after the set that was found: only then there is a pair. @example hasPair(run) // false */
 export function hasPair(state: RunState): boolean {
   const found = setAsFound(state);
   return state.procedure.series.some((s) => {
@@ -189,7 +203,10 @@ export function hasPair(state: RunState): boolean {
   });
 }
 
-/** Whether everything that a set asks for is read, skipped on purpose, or optional; or the set was ended early. */
+/**
+ * Whether everything that a set asks for is read, skipped on purpose, or optional; or the set was ended early.
+ * @example isSettled(run, 'as-found') // true
+ */
 export function isSettled(state: RunState, set: string): boolean {
   if (setOf(state, set)?.ended) return true;
   const optional = new Set(state.procedure.series.filter((s) => s.optional).map((s) => s.id));
@@ -198,13 +215,16 @@ export function isSettled(state: RunState, set: string): boolean {
   );
 }
 
-/** The verdict as found; null while something is missing. */
+/** The verdict as found; null while something is missing. @example verdictAsFound(run) // 'fail' */
 export function verdictAsFound(state: RunState): Verdict | null {
   const found = setAsFound(state);
   return isSettled(state, found) ? evaluationIfAny(state, found).verdict : null;
 }
 
-/** The verdict as left: the worst of every series in the set that counts for it; null while something is missing. */
+/**
+ * The verdict as left: the worst of every series in the set that counts for it; null while something is missing.
+ * @example verdictAsLeft(run) // 'fail'
+ */
 export function verdictAsLeft(state: RunState): Verdict | null {
   if (!state.sets.every((s) => isSettled(state, s.id))) return null;
   return worstVerdict(
@@ -218,6 +238,6 @@ export function verdictAsLeft(state: RunState): Verdict | null {
 /** The value of an aggregate, in words of where it stands. */
 export type ShownAggregate = EvaluatedAggregate & { each: string | null };
 
-/** Aggregates of a series in a set. */
+/** Aggregates of a series in a set. @example aggregatesIn(run, 'as-found', 'error').length // 1 */
 export const aggregatesIn = (state: RunState, set: string, series: string): ShownAggregate[] =>
   entriesOf(evaluationIfAny(state, set), series).flatMap((e) => e.aggregates.map((a) => ({ ...a, each: e.each ?? null })));

@@ -5,6 +5,7 @@ import type { RunState } from '../state/run-state';
 /** A run in a line: what used most of its tolerance as found and as left. */
 export type RunSummary = { found: SummaryValue | null; left: SummaryValue | null; adjusted: boolean };
 
+/** @example summarizeRun(run).found.verdict // 'fail' */
 export function summarizeRun(state: RunState): RunSummary {
   const first = setAsFound(state);
   const found = worstValue(state, () => first);

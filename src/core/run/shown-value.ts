@@ -2,11 +2,11 @@ import { agreeingDigits, type Bounds } from '../quantity/agreeing-digits';
 import { convert, convertDifference, isTemperature, printedUnit } from '../quantity/unit';
 import { decimalsForSignificant, plainDecimal, printedPair, reportedPair, roundToDecimals } from '../quantity/rounding';
 
-/** A value in the unit in which it is shown; a temperature with its zero. */
+/** A value in the unit in which it is shown; a temperature with its zero. @example inShownUnit(0.002, 'mm', 'um') // 2 */
 export const inShownUnit = (value: number, unit: string, shownIn: string): number =>
   unit === shownIn ? value : isTemperature(unit) ? convert(value, unit, shownIn) : convertDifference(value, unit, shownIn);
 
-/** A difference, such as an uncertainty, in the unit in which it is shown. */
+/** A difference, such as an uncertainty, in the unit in which it is shown. @example differenceInShownUnit(0.002, 'mm', 'um') // 2 */
 export const differenceInShownUnit = (value: number, unit: string, shownIn: string): number =>
   unit === shownIn ? value : convertDifference(value, unit, shownIn);
 
@@ -40,6 +40,7 @@ export type PrintedPair = { value: string; U: string; decimals: number };
  * A value and its uncertainty as a sheet shows them: both to two significant digits of the uncertainty, in `shownIn`, with further ones
  * where printed numbers and limits would not say what was decided.
  * @param step of the display in `shownIn`: the place of a value without uncertainty is one beyond it; null: three digits
+ * @example shownPair(0.00234, 0.0008, 'mm', 'um') // { value: '+2.34', U: '0.80', decimals: 2 }
  */
 export function shownPair(
   value: number,
@@ -75,7 +76,7 @@ export const signed = (text: string): string =>
 /** Places after the point beyond which nothing is told. */
 const fewestSeen = 10;
 
-/** A number to so many significant digits, never with an exponent. */
+/** A number to so many significant digits, never with an exponent. @example significant(0.0012345, 2) // '0.0012' */
 export function significant(value: number, digits: number): string {
   const decimals = decimalsForSignificant(value, digits);
   // What is smaller than any last digit that could be read is nothing.

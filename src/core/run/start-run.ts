@@ -23,6 +23,7 @@ const listsOf = ({ points, forEach }: SeriesDocument): string[] =>
  * @param purpose a calibration, or a quick check between two of them
  * @param day the laboratory's day on which it begins
  * @throws DocumentError saying which role is not filled, or why instrument or standards cannot serve
+ * @example startAct({ ...run, timeZone: 'UTC' }, '2026-11-24').type // 'run-started'
  */
 export function startAct(start: Start, day: string, purpose: 'calibration' | 'quick' = 'calibration'): RunStart {
   const { procedure } = start;
@@ -119,6 +120,7 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
 /**
  * What a standard of a role is too uncertain for, before anything is read; null where its U is within the limits that it is to serve.
  * @param start what startAct takes, and would begin with
+ * @example startCaution({ ...run, timeZone: 'UTC' }, 'blocks', '2026-11-24') // null
  */
 export function startCaution(start: Start, role: string, day: string): string | null {
   const found = tooUncertain(settingOf(start.procedure, bareCase(start, 'as-found', day))).filter((t) => t.role === role);

@@ -9,6 +9,7 @@ export type Taken = { member: number; reading: Reading };
  * The readings of a set-up that stand, in the order in which they were taken; what was read once for all stands there once, with the
  * first run that has it.
  * @param set only those of one set
+ * @example takenReadings([run], 'as-found').length // 0
  */
 export function takenReadings(states: readonly RunState[], set: string): Taken[] {
   const seen = new Set<string>();

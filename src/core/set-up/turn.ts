@@ -8,7 +8,10 @@ import { isShared } from '../plan/shared';
 /** What comes next in a set-up: an item of each of these runs, done once for all of them or for one alone. */
 export type Turn = { key: string; members: number[]; isShared: boolean };
 
-/** What tells a point from the others of its series in any instrument of the set-up: its label, else its nominal. */
+/**
+ * What tells a point from the others of its series in any instrument of the set-up: its label, else its nominal.
+ * @example pointKey(run, place) // 'n7.7'
+ */
 export function pointKey(state: RunState, place: Place): string {
   if (place.point === undefined) return '';
   const points = state.places.get(placesKey(place.set, place.series ?? '', place.each))?.points;
@@ -17,7 +20,10 @@ export function pointKey(state: RunState, place: Place): string {
   return point?.nominal === undefined ? `i${place.point}` : `n${Number(point.nominal.toPrecision(12))}`;
 }
 
-/** The name of an item that is the same in the plans of all instruments of the set-up. */
+/**
+ * The name of an item that is the same in the plans of all instruments of the set-up.
+ * @example commonKey(run, run.plan[0]) // 'step|as-found||||||number|'
+ */
 export function commonKey(state: RunState, item: PlanItem): string {
   const { type, set, series = '', each = '', sweep = '' } = item;
   const repeat = 'repeat' in item ? (item.repeat ?? '') : '';
@@ -38,10 +44,13 @@ function positionsOf(state: RunState): Map<string, number> {
   return known;
 }
 
-/** The item of a run that has a common name; undefined where its plan has none. */
+/**
+ * The item of a run that has a common name; undefined where its plan has none.
+ * @example itemNamed(run, commonKey(run, run.plan[0])).type // 'step'
+ */
 export const itemNamed = (state: RunState, key: string): PlanItem | undefined => state.plan[positionsOf(state).get(key) ?? -1];
 
-/** Whether a run takes part in its set-up still. */
+/** Whether a run takes part in its set-up still. @example takesPart(run) // false */
 export const takesPart = (state: RunState): boolean => state.setUp?.left === null && !state.completed && !state.brokenOff;
 
 function isStillAhead(state: RunState, key: string): boolean {

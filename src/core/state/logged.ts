@@ -30,6 +30,9 @@ export type Logged = {
   act: { type: string };
 };
 
-/** When an act was done: by the bench's clock set right by what it was ahead, else when it was recorded. */
+/**
+ * When an act was done: by the bench's clock set right by what it was ahead, else when it was recorded.
+ * @example doneAt({ at: '2026-11-24T08:00:00Z' }) // '2026-11-24T08:00:00Z'
+ */
 export const doneAt = (event: Pick<Logged, 'at' | 'done'>): string =>
   event.done ? new Date(Date.parse(event.done.at) - 1000 * event.done.ahead).toISOString() : event.at;

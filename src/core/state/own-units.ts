@@ -14,7 +14,10 @@ export function ownUnits(state: Pick<RunState, 'procedure' | 'instrument'>): Own
   return known.get(state.instrument)!;
 }
 
-/** How a number of this unit stands on the instrument; null where it stays as the document declares it. */
+/**
+ * How a number of this unit stands on the instrument; null where it stays as the document declares it.
+ * @example ownFormIn(run, 'mm') // null
+ */
 export const ownFormIn = (state: Pick<RunState, 'procedure' | 'instrument'>, unit: unknown): OwnForm | null =>
   ownForm(ownUnits(state), unit);
 
@@ -30,7 +33,7 @@ export function toShown(state: RunState, unit: unknown, value: number): number {
 /** A ring of 25 mm is one of 0.984252 in: more digits name nothing. */
 const nominalDigits = 7;
 
-/** The nominal value of a point as it is shown; undefined where it has none. */
+/** The nominal value of a point as it is shown; undefined where it has none. @example shownNominal(run, place) // 7.7 */
 export function shownNominal(state: RunState, place: Place): number | undefined {
   const nominal = placedPoint(state, place)?.nominal;
   const unit = state.procedure.series.find((s) => s.id === place.series)?.points?.unit;

@@ -13,13 +13,14 @@ export function placeOfKey(key: string): Place & { series: string } {
   return { set: set!, series: series!, ...(each ? { each } : {}), ...(point ? { point } : {}), ...(sweep ? { sweep } : {}) };
 }
 
-/** What tells one item of a plan from every other. */
+/** What tells one item of a plan from every other. @example itemKey(run.plan[0]) // 'step|as-found||||||number' */
 export const itemKey = (item: PlanItem): string =>
   `${item.type}|${placeKey(item)}|${part('repeat' in item ? item.repeat : undefined)}|${'id' in item ? item.id : ''}`;
 
+/** @example slotKey(slot) // 'reading|as-found|error||p3||1|R' */
 export const slotKey = ({ observation, ...place }: Slot): string => `reading|${placeKey(place)}|${place.repeat}|${observation}`;
 
-/** The slot of a reading's item. */
+/** The slot of a reading's item. @example slotOf({ type: 'reading', ...slot, id: 'R' }).point // 'p3' */
 export const slotOf = (item: PlanItem & { type: 'reading' }): Slot => ({
   set: item.set,
   series: item.series!,
@@ -30,12 +31,16 @@ export const slotOf = (item: PlanItem & { type: 'reading' }): Slot => ({
   observation: item.id,
 });
 
+/** @example placesKey('as-found', 'error', null) // 'as-found|error|' */
 export const placesKey = (set: string, series: string, each: string | null | undefined): string =>
   `${set}|${series}|${each ?? ''}`;
 export const usedItemsKey = (p: Place, use: string): string =>
   `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${use}`;
 
-/** The place of an act without its other members. */
+/**
+ * The place of an act without its other members.
+ * @example placeOf({ ...place, id: 'x' }) // { set: 'as-found', series: 'error', point: 'p3' }
+ */
 export const placeOf = (p: Place): Place => ({
   set: p.set,
   ...(p.series === undefined ? {} : { series: p.series }),
@@ -45,4 +50,5 @@ export const placeOf = (p: Place): Place => ({
   ...(p.repeat === undefined ? {} : { repeat: p.repeat }),
 });
 
+/** @example waitKey({ ...place, id: 'soak' }) // 'step|as-found|error||p3|||soak' */
 export const waitKey = (p: Place & { id: string }): string => itemKey({ type: 'step', ...placeOf(p), id: p.id });

@@ -5,7 +5,10 @@ import type { Place, PlanItem } from '../plan/plan-schema';
 import type { RunState, SetRecord, Signed, Slot } from './run-state';
 import { placeKey, itemKey, slotKey, slotOf } from './place-keys';
 
-/** Why a place is skipped: itself, its point in every sweep, its instance or its series; null when it is not. */
+/**
+ * Why a place is skipped: itself, its point in every sweep, its instance or its series; null when it is not.
+ * @example skipOf(run, place) // null
+ */
 export function skipOf(state: RunState, p: Place): (Signed & { reason: string }) | null {
   if (state.skipped.size === 0 || p.series === undefined) return null;
   const { set, series, each, point, sweep } = p;
@@ -46,7 +49,10 @@ function slotsByPoint(plan: readonly PlanItem[]): Map<string, Slot[]> {
   return known;
 }
 
-/** Whether everything that is wanted of a point (of one passage, where the place names it) has been read or skipped. */
+/**
+ * Whether everything that is wanted of a point (of one passage, where the place names it) has been read or skipped.
+ * @example isPointRead(run, place) // true
+ */
 export const isPointRead = (state: RunState, point: Place): boolean =>
   (slotsByPoint(state.plan).get(placeKey(point)) ?? []).every(
     (slot) => state.live.has(slotKey(slot)) || skipOf(state, slot) !== null,
@@ -54,7 +60,10 @@ export const isPointRead = (state: RunState, point: Place): boolean =>
 
 export const setOf = (state: RunState, set: string): SetRecord | undefined => state.sets.find((s) => s.id === set);
 
-/** Whether nothing of a set may be changed any more: it was judged, or another set has begun. */
+/**
+ * Whether nothing of a set may be changed any more: it was judged, or another set has begun.
+ * @example isClosed(run, 'as-found') // false
+ */
 export function isClosed(state: RunState, set: string): boolean {
   const judge = itemKey({ type: 'judge', set });
   return state.index.has(judge) ? state.done.has(judge) : state.sets.at(-1)!.id !== set;
@@ -62,7 +71,10 @@ export function isClosed(state: RunState, set: string): boolean {
 
 const readsNothing = new Set(['judge', 'adjust', 'begin', 'interval', 'complete']);
 
-/** Whether an item of the plan is done, skipped, or passed over because its set was ended early. */
+/**
+ * Whether an item of the plan is done, skipped, or passed over because its set was ended early.
+ * @example isDone(run, run.plan[0]) // true
+ */
 export function isDone(state: RunState, item: PlanItem): boolean {
   if (state.done.has(itemKey(item))) return true;
   if (readsNothing.has(item.type)) return false;
@@ -71,7 +83,7 @@ export function isDone(state: RunState, item: PlanItem): boolean {
   return skipOf(state, item) !== null;
 }
 
-/** Whether an adjustment of a set was decided on and has not been made yet. */
+/** Whether an adjustment of a set was decided on and has not been made yet. @example isBeforeAdjusting(run, 'as-found') // false */
 export function isBeforeAdjusting(state: RunState, set: string): boolean {
   const decision = state.decisions.at(-1);
   const adjusts = decision?.plan.items.find((i) => i.type === 'adjust');

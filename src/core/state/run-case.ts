@@ -66,7 +66,10 @@ function repeatsOf(state: RunState, sets: ReadonlySet<string>): Repeat[] {
   return [...repeats.values()].sort((a, b) => a.sequence - b.sequence);
 }
 
-/** Items that were used at a place: chosen at the bench, else as the plan resolved them. */
+/**
+ * Items that were used at a place: chosen at the bench, else as the plan resolved them.
+ * @example itemsAt(run, slot, 'blocks') // ['gb-47-6', 'gb-47-1.7']
+ */
 export function itemsAt(state: RunState, place: Reading['slot'], use: string): string[] | undefined {
   return (
     state.items.get(usedItemsKey(place, use)) ??
@@ -88,6 +91,7 @@ export function itemsOfReading(state: RunState, reading: Reading): Record<string
 /**
  * What the command-line door would be asked about a set of a run: every number of the record comes from
  * this case. Sets that began later are not in it, so what was found stays what it was.
+ * @example caseOf(run, 'as-found').set // 'as-found'
  */
 export function caseOf(state: RunState, set: string): Case {
   const upTo = state.sets.findIndex((s) => s.id === set);
@@ -194,6 +198,9 @@ export function resolvedPoints(state: RunState, set: string): ResolvedPoints[] {
   return resolvedFrom([...latest.values()].map((l) => l.places));
 }
 
-/** The setting of a set of a run: its case read against its procedure, its points as they were resolved. */
+/**
+ * The setting of a set of a run: its case read against its procedure, its points as they were resolved.
+ * @example settingOfRun(run, 'as-found').given.set // 'as-found'
+ */
 export const settingOfRun = (state: RunState, set: string, given: Case = caseOf(state, set)): Setting =>
   settingOf(state.procedure, given, { planning: true, resolved: resolvedPoints(state, set) });

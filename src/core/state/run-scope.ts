@@ -3,7 +3,7 @@ import { Absent, DocumentError } from '../faults';
 import { noScope, numberOf, pointsOf, type Scope, type Setting } from '../evaluate/setting';
 import type { Num } from '../procedure/document-schema';
 
-/** Where a place of the run stands, for formulas. */
+/** Where a place of the run stands, for formulas. @example scopeAt(setting, place).point.id // 'p3' */
 export function scopeAt(s: Setting, place: Place): Scope {
   const bare = noScope(place.set);
   const series = place.series === undefined ? undefined : s.series.get(place.series);
@@ -14,7 +14,10 @@ export function scopeAt(s: Setting, place: Place): Scope {
   return { ...bare, path: series.path, series, instance, point, sweep: place.sweep ?? null };
 }
 
-/** A number of the document where a place stands; undefined while it cannot be told. */
+/**
+ * A number of the document where a place stands; undefined while it cannot be told.
+ * @example numberAt(setting, { is: 'point.nominal' }, place) // 7.7
+ */
 export function numberAt(s: Setting, number: Num | undefined, place: Place): number | undefined {
   if (number === undefined) return undefined;
   if (typeof number === 'number') return number;

@@ -123,7 +123,7 @@ export type RunState = {
   brokenOff: (Signed & { reason: string; outOfUse?: true | undefined }) | null;
 };
 
-/** The resolved point of a place; undefined where the plan has not resolved it. */
+/** The resolved point of a place; undefined where the plan has not resolved it. @example placedPoint(run, place).nominal // 7.7 */
 export const placedPoint = (state: RunState, p: Place): PlacedPoint | undefined =>
   state.places.get(placesKey(p.set, p.series ?? '', p.each))?.points.find((point) => point.id === p.point);
 
@@ -187,5 +187,5 @@ export const reopen = (state: RunState, key: string): void => {
   if (at !== undefined) state.firstOpen = Math.min(state.firstOpen, at);
 };
 
-/** Whether a run is a quick check between calibrations. */
+/** Whether a run is a quick check between calibrations. @example isQuickCheck(run) // false */
 export const isQuickCheck = (state: Pick<RunState, 'sets'>): boolean => state.sets[0]!.id === 'quick';

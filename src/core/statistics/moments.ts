@@ -1,6 +1,7 @@
 /**
  * Arithmetic mean. Sums deviations from the first value, so that 1e9 + small noise keeps the noise.
  * @throws RangeError when there are no values
+ * @example mean([1, 2, 6]) // 3
  */
 export function mean(values: readonly number[]): number {
   if (values.length === 0) throw new RangeError('A mean needs at least one value.');

@@ -25,10 +25,16 @@ export const doStep: StepKind<'do'> = {
 
 type ShownNumber = NonNullable<StepContext<'do'>['step']['show']>[number];
 
-/** By what a shown number is told apart: its id, or its place. */
+/**
+ * By what a shown number is told apart: its id, or its place.
+ * @example keyOf({ title: 'Value to enter', unit: 'mm', is: '1', id: 'value' }, 0) // 'value'
+ */
 export const keyOf = (shown: ShownNumber, index: number): string => shown.id ?? String(index + 1);
 
-/** All numbers that are to be keyed in, by their keys, as they are keyed in; those that are not known yet are left out. */
+/**
+ * All numbers that are to be keyed in, by their keys, as they are keyed in; those that are not known yet are left out.
+ * @example keyedFigures(contextOf(began, nextItem(began))) // {}
+ */
 export const keyedFigures = (context: StepContext<'do'>): Record<string, string> =>
   Object.fromEntries(
     (context.step.show ?? []).flatMap((s, i) => {

@@ -11,7 +11,10 @@ const plain = (text: string): string =>
     .toLowerCase()
     .replace(/[^\p{L}\p{N}.,]/gu, '');
 
-/** Texts of the record of which the typed one must be one; empty where the record has none. */
+/**
+ * Texts of the record of which the typed one must be one; empty where the record has none.
+ * @example recorded(contextOf(began, nextItem(began))).texts // ['M-1']
+ */
 export function recorded(c: StepContext<'identify'>): { texts: string[]; certified: number[] } {
   const { state, step, place } = c;
   const nothing = { texts: [], certified: [] };

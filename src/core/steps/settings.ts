@@ -24,14 +24,17 @@ const number = (text: string): number | null => {
   return parsed.ok ? parsed.reading.value : null;
 };
 
-/** Whether two settings are the same: as numbers where both are, else as words, whatever their capitals. */
+/**
+ * Whether two settings are the same: as numbers where both are, else as words, whatever their capitals.
+ * @example isSameSetting('10,0', '10.0') // true
+ */
 export function isSameSetting(one: string, other: string): boolean {
   const [a, b] = [number(one), number(other)];
   if (a !== null && b !== null) return Math.abs(a - b) <= 1e-9 * Math.max(Math.abs(a), Math.abs(b));
   return one.trim().toLowerCase() === other.trim().toLowerCase();
 }
 
-/** Settings that are numbers, for formulas. */
+/** Settings that are numbers, for formulas. @example shownNumbers({ unit: 'mm', cut: '0,8' }) // { cut: 0.8 } */
 export const shownNumbers = (shown: Record<string, string>): Record<string, number> =>
   Object.fromEntries(
     Object.entries(shown).flatMap(([id, text]) => {
@@ -74,7 +77,10 @@ export function settingsNow(c: StepContext<'settings'>): SettingNow[] {
     });
 }
 
-/** What the instrument is left with: each setting as it was shown last, and those of before that no step asked for. */
+/**
+ * What the instrument is left with: each setting as it was shown last, and those of before that no step asked for.
+ * @example settingsLeft(run) // {}
+ */
 export const settingsLeft = (state: RunState): Record<string, string> => ({
   ...state.instrument.settings,
   ...Object.fromEntries(

@@ -44,7 +44,7 @@ type StepPlace = Pick<StepContext, 'state' | 'setting' | 'place'>;
 export const numberIn = (c: StepPlace, number: Num | undefined): number | undefined =>
   number === undefined ? undefined : typeof number === 'number' ? number : numberAt(c.setting(), number, c.place);
 
-/** A unit of the document where a step stands: itself, or the text column of this instance. */
+/** A unit of the document where a step stands: itself, or the text column of this instance. @example unitIn(run, 'mm', place) // 'mm' */
 export function unitIn(state: RunState, unit: string | { of: string } | undefined, place: Place): string {
   if (unit === undefined) return '';
   if (typeof unit === 'string') return unit;
@@ -68,6 +68,7 @@ export function columnOf(state: RunState, column: string, place: Place): unknown
   return row?.[column];
 }
 
+/** @example withUnit(20.5, 'Cel') // '20.5 °C' */
 export const withUnit = (value: number, unit: string): string => {
   const printed = printedUnit(unit);
   const number = plainDecimal(value).replace('-', '−');
@@ -83,7 +84,10 @@ export function typedNumber(text: string | undefined): { value: number } | Refus
 
 type Limited = { lower?: Num | undefined; upper?: Num | undefined; near?: { is: string; within: Num } | undefined };
 
-/** Why a value is outside what a step or condition allows; null when it is inside. */
+/**
+ * Why a value is outside what a step or condition allows; null when it is inside.
+ * @example outsideWords('Air', 25, 'Cel', { lower: 18, upper: 22 }) // 'Air: 25 °C; the procedure wants 18 to 22 °C.'
+ */
 export function outsideWords(
   title: string,
   value: number,
@@ -108,7 +112,7 @@ export function outsideWords(
   return null;
 }
 
-/** The limits of a step where it stands. */
+/** The limits of a step where it stands. @example limitsIn({ state: run, place }, { lower: 18, upper: 22 }).upper // 22 */
 export function limitsIn(c: StepPlace, { lower, upper, near }: Limited) {
   const is = near ? numberIn(c, { is: near.is }) : undefined;
   const within = near ? numberIn(c, near.within) : undefined;

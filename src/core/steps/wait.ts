@@ -18,7 +18,10 @@ export type Waiting = {
 
 const minute = 60_000;
 
-/** The minutes that a wait takes at the longest; the most there are while its formula cannot be worked out. */
+/**
+ * The minutes that a wait takes at the longest; the most there are while its formula cannot be worked out.
+ * @example minutesOf(contextOf(bath, bath.plan.find((i) => i.type === 'step' && stepOf(bath, i).kind === 'wait'))) // 30
+ */
 export function minutesOf(c: StepContext<'wait'>): number {
   const minutes = numberIn(c, c.step.minutes) ?? longestWait;
   return Math.min(Math.max(0, minutes), longestWait);
@@ -32,7 +35,10 @@ function beganAt({ state, step, place }: StepContext<'wait'>, record: WaitRecord
   return since?.at ?? waited?.ended?.at ?? record?.begun.at ?? (place.set ? state.startedAt : null);
 }
 
-/** How far a wait has come. */
+/**
+ * How far a wait has come.
+ * @example waiting(contextOf(bath, bath.plan.find((i) => i.type === 'step' && stepOf(bath, i).kind === 'wait'))).endsAt // '2026-11-24T08:30:09.000Z'
+ */
 export function waiting(c: StepContext<'wait'>): Waiting {
   const { state, step, place, now } = c;
   const record = state.waits.get(waitKey({ ...place, id: step.id }));
@@ -55,7 +61,7 @@ export function waiting(c: StepContext<'wait'>): Waiting {
   };
 }
 
-/** What was seen while waiting: minutes since the first, and value. */
+/** What was seen while waiting: minutes since the first, and value. @example watchedSamples({ watched: [] }) // [] */
 export const watchedSamples = (record: Pick<WaitRecord, 'watched'>): [minutes: number, value: number][] => {
   const first = record.watched[0];
   return record.watched.map((w) => [

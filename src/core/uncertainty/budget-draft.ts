@@ -137,7 +137,10 @@ function typed(text: string): number | string | undefined {
   return doubtfulComma(trimmed) ? trimmed : Number(trimmed.replace(',', '.'));
 }
 
-/** What to ask about a text such as `1,234`, which is 1.234 to one reader and 1234 to another; null for any other. */
+/**
+ * What to ask about a text such as `1,234`, which is 1.234 to one reader and 1234 to another; null for any other.
+ * @example doubtfulComma('1,234') // 'Is that 1.234 or 1234? Type it with a point, or without the comma.'
+ */
 export function doubtfulComma(text: string): string | null {
   const parsed = parsePlainNumber(text);
   return !parsed.ok && parsed.problem === 'doubtful-comma' ? parsed.message : null;
@@ -174,7 +177,7 @@ function distributionOf({ form, fields }: QuantityDraft): Record<string, unknown
   };
 }
 
-/** The document a draft stands for; it still has to pass the schema. */
+/** The document a draft stands for; it still has to pass the schema. @example draftDocument(budgetDraft(budget)).name // 'Error' */
 export function draftDocument(draft: BudgetDraft): unknown {
   return {
     format: 'just-twice/budget',
@@ -223,7 +226,7 @@ function draftQuantity(q: Budget['quantities'][number]): QuantityDraft {
   return { ...common, form, fields: Object.fromEntries(Object.entries(values).map(([k, v]) => [k, String(v)])) };
 }
 
-/** A budget opened for editing. */
+/** A budget opened for editing. @example budgetDraft(budget).name // 'Error' */
 export function budgetDraft(budget: Budget): BudgetDraft {
   const coverage = budget.coverage ?? { factor: 2 };
   return {

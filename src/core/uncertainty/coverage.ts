@@ -23,7 +23,10 @@ function studentQuantile(p: number, dof: number): number {
   return quantile;
 }
 
-/** Degrees of freedom as they are used for k: truncated to a whole number, at least 1 (JCGM 100, G.4.1 note 1). */
+/**
+ * Degrees of freedom as they are used for k: truncated to a whole number, at least 1 (JCGM 100, G.4.1 note 1).
+ * @example truncatedDof(16.9) // 16
+ */
 export const truncatedDof = (effectiveDof: number): number => Math.max(1, Math.floor(effectiveDof * (1 + dofAllowance)));
 
 /**

@@ -30,7 +30,10 @@ const known: Record<
   gamma: (f) => `is never below 0, of shape ${f('shape', false)} and scale ${f('scale')}`,
 };
 
-/** An input as one sentence: what it is worth, how well that is known, and who says so. */
+/**
+ * An input as one sentence: what it is worth, how well that is known, and who says so.
+ * @example inputSentence(budgetDraft(budget).quantities[0]) // 'x is 10.002 mm, with a standard uncertainty of 0.0003 mm.'
+ */
 export function inputSentence(q: QuantityDraft): string {
   const unit = printedUnit(q.unit);
   const field = (key: string, hasUnit = true) => {

@@ -97,6 +97,7 @@ const unaryPower = 3;
 /**
  * Parses a model into its tree.
  * @throws ModelSyntaxError with the place of the fault
+ * @example parseModel('a + b').type // 'binary'
  */
 export function parseModel(text: string, extensions: LanguageExtensions = {}): ModelNode {
   if (text.length > maximumModelLength)

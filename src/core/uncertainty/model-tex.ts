@@ -9,7 +9,7 @@ const greek = new Set(
 const word = (text: string): string =>
   greek.has(text) ? `\\${text}` : text.length === 1 || /^\d+$/.test(text) ? text : `\\mathrm{${text}}`;
 
-/** A symbol as it is set: `L_s` has a subscript, `alpha` is the letter. */
+/** A symbol as it is set: `L_s` has a subscript, `alpha` is the letter. @example symbolTex('t_air') // 't_{\\mathrm{air}}' */
 export function symbolTex(symbol: string): string {
   const [head, ...subscripts] = symbol.split('_').filter(Boolean);
   if (!head) return '\\_';
@@ -26,6 +26,7 @@ function rankOf(node: ModelNode): number {
 /**
  * A model in TeX: quotients as fractions, roots as roots, and only the parentheses that are needed.
  * @param symbol how a symbol is set
+ * @example modelTex(parseModel('a / b')) // '\\frac{a}{b}'
  */
 export function modelTex(node: ModelNode, symbol: (name: string) => string = symbolTex): string {
   const tex = (inner: ModelNode) => modelTex(inner, symbol);

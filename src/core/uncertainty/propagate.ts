@@ -74,6 +74,7 @@ export function prepareBudget(budget: Budget): PreparedBudget {
 /**
  * First-order propagation of uncertainty (JCGM 100, 5.1.2 and 5.2.2), with Welch–Satterthwaite and the stated coverage.
  * @throws BudgetError with the path of the fault; a result is always finite
+ * @example propagate(budget).standardUncertainty // 0.0005
  */
 export function propagate(budget: Budget): BudgetResult {
   return propagatePrepared(budget, prepareBudget(budget));

@@ -10,6 +10,7 @@ const mostPoints = 100_000;
 /**
  * The first reflection coefficient along a Touchstone file of one or two ports, version 1 or 2 (keywords in brackets).
  * @throws AnalysisError where it cannot be read, or frequencies do not rise
+ * @example readTouchstone('# MHz S MA R 50\n100 0.5 90').length // 1
  */
 export function readTouchstone(text: string): NetworkPoint[] {
   const points: NetworkPoint[] = [];
