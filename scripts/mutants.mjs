@@ -134,6 +134,12 @@ function isFound(file) {
   );
 }
 
+// A tree that fails as it stands would find everything.
+if (vitest(['run', 'src/core/formula', 'src/core/evaluate']) !== 0) {
+  console.error('The tests fail as they stand: mend them, commit new files, and ask again.');
+  process.exit(1);
+}
+
 const survivors = [];
 for (const [i, { file, line, from, to }] of chosen.entries()) {
   const path = join(copy, file);

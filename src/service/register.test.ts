@@ -96,6 +96,15 @@ describe('the register', () => {
       status: 409,
     });
   });
+  it('finds what falls due within a month, and only that', async () => {
+    const { rows } = await searchInstruments({ due: 'soon' });
+    const inDays = rows.map(
+      (r) => (Date.parse(r.instrument.nextDue!) - Date.parse(new Date().toISOString().slice(0, 10))) / 86_400_000,
+    );
+    expect(rows.length).toBeGreaterThan(0);
+    expect(Math.max(...inDays)).toBeLessThanOrEqual(31);
+    expect(Math.min(...inDays)).toBeGreaterThanOrEqual(-1);
+  });
   it('of many who register the same identification at once one wins, and the others are told', async () => {
     const instruments = await Promise.allSettled(
       Array.from({ length: 10 }, () => addInstrument({ ...instrument, identification: 'RACE-1' })),

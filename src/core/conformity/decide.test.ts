@@ -75,6 +75,8 @@ describe('decisions of conformity', () => {
       acceptance: { lower: null, upper: null },
     });
     expect(ask(10.021, { ...rule, probability: 0.9 }).verdict).toBe('pass');
+    const wide = ask(10, rule, { tolerance: { lower: -10, upper: 10 }, expandedUncertainty: 2 });
+    expect(wide.acceptance.upper).toBeCloseTo(10 - 2.053749, 6);
   });
   it('judges one-sided limits, without a share where there is no limit', () => {
     const tolerance = { upper: 0.02 };

@@ -27,6 +27,23 @@ const role = (more = {}) => ({ standards: [{ role: 'w', title: 'W', kinds: ['x']
 const items = (...list: Record<string, unknown>[]) =>
   standard({ items: list.map((i, k) => ({ id: `i${k}`, expandedUncertainty: 0.02, coverageFactor: 2, ...i })) });
 
+describe('a role that nobody fills', () => {
+  const without = (more: object) =>
+    run(
+      documentOf(
+        [{ uses: {}, points: { list: [1] }, repeats: 1, observe: [observed()], results: [resultOf('R - w.value')] }],
+        role(more),
+      ),
+      { observations: [row('s1', [1], { point: 'p1' })] },
+    );
+  it('is asked for, unless it is optional or left out here: then what names it is left out', () => {
+    expect(faultOf(() => without({})).message).toContain('Nobody fills the role w');
+    expect(faultOf(() => without({ when: { positive: '1' } })).message).toContain('Nobody fills the role w');
+    for (const more of [{ optional: true }, { when: { positive: '0' } }, { optional: true, when: { positive: '1' } }])
+      expect(pointsIn(without(more))[0]!.results).toEqual({});
+  });
+});
+
 describe('points', () => {
   const nominals = (points: unknown, more = {}) =>
     pointsIn(run(documentOf([{ points, observe: [], results: [resultOf('point.index')] }]), more)).map((p) => p.nominal);

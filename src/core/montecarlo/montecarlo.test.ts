@@ -191,6 +191,11 @@ describe('propagation of distributions', () => {
     // After two: 13.97 × 0.00707/√2 = 0.07; after three: 4.53 × 0.005/√3 = 0.013.
     expect(await montecarlo(question, even)).toMatchObject({ stable: true, trials: 3 * perBatch * blockSize });
   });
+  it('every trial is worked out, the first and the last of a block too', () => {
+    const values = localBlocks(ask(budget('a + b', { a: normal(50, 0.1), b: normal(50, 0.1) })))(0, 3);
+    expect(Math.min(...values)).toBeGreaterThan(98);
+    expect(Math.max(...values)).toBeLessThan(102);
+  });
   it('a batch is as many trials as the probability asks for, 100/(1 − p)', async () => {
     const asked: number[] = [];
     const even: BlockSource = (_, count) => {
