@@ -15,6 +15,7 @@ const coreRooms = [
   'curve',
   'settle',
   'connect',
+  'day',
   'diagnose',
   'uncertainty',
   'montecarlo',

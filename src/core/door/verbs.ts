@@ -11,6 +11,8 @@ import { montecarloSchema } from '../montecarlo/montecarlo-schema';
 import { deepestIssue } from '../document/read-document';
 import { connect } from '../connect/connect';
 import { connectSchema } from '../connect/connect-schema';
+import { planDay } from '../day/day';
+import { daySchema } from '../day/day-schema';
 import { diagnoseErrors } from '../diagnose/diagnose';
 import { diagnoseSchema } from '../diagnose/diagnose-schema';
 import { answerInterval } from '../interval/answer-interval';
@@ -41,6 +43,7 @@ export const verbs: Record<string, Verb> = {
   connect: verb(connectSchema, connect),
   interval: verb(intervalSchema, answerInterval),
   diagnose: verb(diagnoseSchema, diagnoseErrors),
+  day: verb(daySchema, planDay),
 };
 
 /** Whether the door knows this verb. @example isVerb('budget') // true */
