@@ -1,6 +1,6 @@
 // npm run mutants -- --count 200 --seed 7: plants small bugs in core and service, one at a time in a copy of the tree, runs the tests that
 // reach the file, nearest first, and names those that no test finds. Ends with "N of M survived". --near asks only the tests within
-// two imports, which takes seconds a bug: those it names may still be found by a test further off.
+// two imports and the worked examples, which takes seconds a bug: those it names may still be found by a test further off.
 import { spawnSync } from 'node:child_process';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -123,11 +123,14 @@ function near(file, most) {
   return [...seen].filter((f) => /(?<!\.long)\.test\.tsx?$/.test(f));
 }
 
+/** What goes through all of the core in seconds. */
+const examples = ['src/core/document/shipped.test.ts', 'src/core/document/at-the-bench.test.ts', 'src/core/proof/'];
+
 /** Whether a test that reaches the file fails, the nearest first; one that never ends has found it too. */
 function isFound(file) {
   const beside = near(file, 1);
-  // Of those further off, what stands on no database and plays nobody: those are slow.
-  const next = near(file, 2).filter((f) => !beside.includes(f) && f.startsWith('src/core/'));
+  // Of those further off, what stands on no database and plays nobody (those are slow); and the worked examples of all documents.
+  const next = [...near(file, 2).filter((f) => f.startsWith('src/core/')), ...examples].filter((f) => !beside.includes(f));
   return (
     [beside, next].some((tests) => tests.length > 0 && vitest(['run', ...tests]) !== 0) ||
     (!isNearOnly && vitest(['related', file, '--run']) !== 0)

@@ -1,7 +1,7 @@
 import type { Change } from './changes';
 import { plainId } from '../evaluate/names/head';
 import { nameWords } from '../evaluate/names/registry';
-import { withNames } from '../formula/formula';
+import { soleName, withNames } from '../formula/formula';
 import { plainDecimal } from '../quantity/rounding';
 import { printedUnit } from '../quantity/unit';
 import type {
@@ -36,7 +36,7 @@ export function hoursWords(minutes: number): string {
 function sharesOf(series: SeriesDocument, share: Num): string[] {
   const percent = (value: number) => `${plainDecimal(value * 100)} %`;
   if (typeof share === 'number') return [percent(share)];
-  const [head, name, ...more] = share.is.split('.');
+  const [head, name, ...more] = soleName(share.is)?.split('.') ?? [];
   const own =
     head === 'each' && name && more.length === 0 && series.forEach && 'of' in series.forEach
       ? series.forEach.of.map((instance) => instance[name])

@@ -74,6 +74,12 @@ export const namesOf = (text: string): string[] => [
   ...new Set([...partsOf(treeOf(text))].flatMap((n) => (n.type === 'symbol' || n.type === 'apply' ? [n.name] : []))),
 ];
 
+/** The name that a formula is, where it is nothing else. @example soleName('block.value') // 'block.value' @example soleName('2 * a') // null */
+export function soleName(text: string): string | null {
+  const tree = treeOf(text);
+  return tree.type === 'symbol' ? tree.name : null;
+}
+
 /** A formula with its names written otherwise; those of functions come as calls. @example withNames('a.b - c', (n) => `<${n}>`) // '<a.b> - <c>' */
 export function withNames(text: string, write: (name: string, isCall: boolean) => string): string {
   const names = [...partsOf(treeOf(text))].flatMap((n) => (n.type === 'symbol' || n.type === 'apply' ? [n] : []));

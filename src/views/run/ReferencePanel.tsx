@@ -1,3 +1,4 @@
+import { soleName } from '../../core/formula/formula';
 import type { Place } from '../../core/plan/plan-schema';
 import type { SeriesDocument } from '../../core/procedure/document-schema';
 import { plainDecimal } from '../../core/quantity/rounding';
@@ -62,12 +63,13 @@ export function ReferencePanel({
       ? []
       : [['Certified value', valueWords(value, unitOfUse(state, series, use), finestOf(use))]];
   });
-  const references = (isHiddenFrom(state, place, slot) ? [] : series.results).flatMap((r): [string, string][] => {
+  const offered = isHiddenFrom(state, place, slot) ? [] : offeredResults(state, place);
+  const references = offered.flatMap((r): [string, string][] => {
     const value = r.reference === undefined ? undefined : numberAt(s, r.reference, place);
     if (value === undefined) return [];
     // A standard's own value stands in its own unit, which need not be the one of the result.
-    const use = typeof r.reference === 'object' ? /^(\w+)\.value$/.exec(r.reference.is)?.[1] : undefined;
-    const isOfUse = use !== undefined && series.uses[use] !== undefined;
+    const [use, member, ...more] = typeof r.reference === 'object' ? (soleName(r.reference.is)?.split('.') ?? []) : [];
+    const isOfUse = use !== undefined && member === 'value' && more.length === 0 && series.uses[use] !== undefined;
     // Its own unit where the document names it: of a transmitter in % it is a current.
     const named = typeof r.reference === 'object' ? r.reference.unit : undefined;
     const unit = named
@@ -79,6 +81,8 @@ export function ReferencePanel({
     return lines.some(([, known]) => known === words) ? [] : [['Reference value', words]];
   });
   const limits = limitLines(state, place);
+  // Results that are compared with the same say it once.
+  const distinct = references.filter(([, words], i) => references.findIndex(([, other]) => other === words) === i);
   return (
     <div>
       {uses.map(({ use, title, items }) => (
@@ -104,7 +108,7 @@ export function ReferencePanel({
         </div>
       ))}
       <dl className="figure mt-2 grid grid-cols-[1fr_auto] text-sm">
-        {[...lines, ...references, ...limits].map(([label, value], i) => (
+        {[...lines, ...distinct, ...limits].map(([label, value], i) => (
           <div key={i} className="contents">
             <dt className="font-sans text-soft">{label}</dt>
             <dd className={`text-right ${label === 'Reference value' ? 'font-bold' : ''}`}>{value.replace('-', '−')}</dd>

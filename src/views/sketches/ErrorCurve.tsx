@@ -2,10 +2,14 @@ import { plainDecimal } from '../../core/quantity/rounding';
 import { printedUnit } from '../../core/quantity/unit';
 import { pointUnit, seriesOf } from '../../core/run/place-words';
 import { inShownUnit, limitWords } from '../../core/run/shown-value';
+import { WhereRoom } from '../../ui/WhereRoom';
 import { ErrorCurve as Drawing } from '../charts';
 import { errorPlot, type CurvePoint } from '../charts/error-plot';
 import type { SketchProps } from './Sketch';
 import { sketchData, type SketchPoint } from './sketch-points';
+
+/** Of the drawing and a line beneath it, in px. */
+const height = 170;
 
 /** Errors of a series along its range, or along the frequencies it was read at. */
 export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal' | 'frequency' }) {
@@ -35,14 +39,16 @@ export function ErrorCurve({ state, slot, axis }: SketchProps & { axis: 'nominal
     p.result ? [`${p.title} ${inShownUnit(p.result.estimate, unit, shownIn).toPrecision(3)}`] : [],
   );
   return (
-    <figure className="max-w-[26rem]">
-      <div role="img" aria-label={`${result.title} so far, in ${printedUnit(shownIn)}: ${said.join('; ')}`}>
-        <Drawing plot={plot} />
-      </div>
-      <figcaption className="text-sm text-soft">
-        {result.title} {seriesOf(state, slot.series)?.separate ? 'piece by piece' : 'along the range'},{' '}
-        {limitsSaid.size === 1 ? `limits ${[...limitsSaid][0]}` : 'each with its own limits'}
-      </figcaption>
-    </figure>
+    <WhereRoom height={height}>
+      <figure className="max-w-[26rem]">
+        <div role="img" aria-label={`${result.title} so far, in ${printedUnit(shownIn)}: ${said.join('; ')}`}>
+          <Drawing plot={plot} />
+        </div>
+        <figcaption className="text-sm text-soft">
+          {result.title} {seriesOf(state, slot.series)?.separate ? 'piece by piece' : 'along the range'},{' '}
+          {limitsSaid.size === 1 ? `limits ${[...limitsSaid][0]}` : 'each with its own limits'}
+        </figcaption>
+      </figure>
+    </WhereRoom>
   );
 }
