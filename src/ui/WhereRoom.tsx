@@ -6,7 +6,7 @@ const beside = '(min-width: 1100px)';
 /** Shows something at the end of a panel where there is room for all of it: half a drawing tells nobody anything. */
 export function WhereRoom({ height, children }: { /** What it needs, in px. */ height: number; children: ReactNode }) {
   const mark = useRef<HTMLDivElement>(null);
-  const [hasRoom, setHasRoom] = useState(false);
+  const [hasRoom, setHasRoom] = useState(true);
   useLayoutEffect(() => {
     const panel = mark.current?.closest('section');
     if (!panel) return;
