@@ -107,6 +107,10 @@ describe('standards where they are used', () => {
     [{ item: '6', pick: 'at-most' }, 5.005],
     [{ stack: '8' }, 8.008],
   ])('%j is %d', (use, expected) => expect(value(use, blocks)).toBeCloseTo(expected, 9));
+  it('an only item is the one that is meant; of several none is', () => {
+    expect(value({}, items({ nominal: 1, certified: 1.001 }))).toBe(1.001);
+    expect(faultOf(() => value({}, blocks)).message).toContain('neither item, stack nor at');
+  });
   it('a stack counts its joints and weighs its properties', () => {
     expect(value({ stack: '8' }, blocks, 'u.joints')).toBe(1);
     expect(value({ stack: '6' }, blocks, 'u.alpha')).toBeCloseTo((1 * 10 + 5 * 30) / 6, 9);

@@ -4,7 +4,7 @@ import { seededRandom } from '../../../demo/random';
 import { simulatedFamily } from '../../../bench/simulated-laboratory';
 import { familyBand, familyMonths, familyOf, goodnessOfFit, middleCurve, outliersOf, targetCost } from './family';
 import { cellsOf, coarser, leftWithin, monthsSinceRenewal, outcomesOf, type Outcome } from './family-visits';
-import { fewMonths, fitFewData, priorTime, weightedQuantile } from './few-data';
+import { fewMonths, fewShare, fitFewData, priorTime, weightedQuantile } from './few-data';
 import { quickNormalCdf } from './normal';
 import { livesOf, observedSteps } from './observed-steps';
 import { plainPolicy } from './policy';
@@ -180,6 +180,16 @@ describe('few data', () => {
     const p = reliabilityProposal(family, plainPolicy, 0, '2026-01-01');
     expect(p.sure).toContain('Fewer than 20 outside');
     expect(reliabilityProposal(familyOf([], 0.95), plainPolicy, 0, '2026-01-01').date).toBeNull();
+  });
+});
+
+describe('the share of few data', () => {
+  const curve = (time: number): Survival => ({ ...exponential, target: 0.9, time });
+  it('is the mean over what may be, each by its weight', () => {
+    const one = fewShare({ curves: [curve(24)], weights: Float64Array.of(1) }, 24);
+    expect([one.low, one.middle, one.high].map((v) => Number(v.toFixed(9)))).toEqual([0.9, 0.9, 0.9]);
+    const two = fewShare({ curves: [curve(24), curve(12)], weights: Float64Array.of(0.25, 0.75) }, 24);
+    expect(two.middle).toBeCloseTo(0.25 * 0.9 + 0.75 * 0.81, 9);
   });
 });
 

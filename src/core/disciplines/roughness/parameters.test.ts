@@ -63,6 +63,16 @@ describe('sums of sines through the transmission of the filter', () => {
   });
 });
 
+describe('how much profile is enough', () => {
+  // Of 0.8 mm at 0.5 µm, 1600 heights are a sampling length, and half of it stands at either end.
+  it('one sampling length with half of it at either end, and no height less', () => {
+    expect(analyse(profile(wave(period), 3200))['Ra']).toBeCloseTo(2 / Math.PI, 2);
+    expect(() => analyse(profile(wave(period), 3199))).toThrow('too short');
+  });
+  it('the width of elements is told to a fraction of the spacing of the heights', () =>
+    expect(analyse(profile(wave(0.0373)))['RSm']).toBeCloseTo(0.0373, 6));
+});
+
 describe('what it cannot work with is said', () => {
   it.each([
     ['a profile shorter than the evaluation', profile(wave(period), 2000), {}, 'too short'],
