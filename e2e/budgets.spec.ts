@@ -113,6 +113,7 @@ test("a run's result opens as a budget with its actual numbers", async ({ page, 
     .getByRole('link', { name: /^C\d\d-/ })
     .first()
     .click();
+  await page.waitForURL(/\/runs\//);
   await awake(page);
   await page.getByRole('row', { name: /20.2/ }).getByRole('button').first().click();
   const heading = await page.getByRole('heading', { level: 2, name: /20.2 mm, as (found|left): error/ }).textContent();

@@ -98,6 +98,7 @@ test('a quick check that gives an alarm: from its label to what to do, on a tabl
   await page.goto(`${server.url}/`);
   await expect(page.getByRole('heading', { name: 'Quick checks today' })).toBeVisible();
   await page.getByRole('link', { name: 'Scan a label' }).click();
+  await page.waitForURL(/\/quick/);
   await awake(page);
   await page.keyboard.type('no such thing');
   await page.keyboard.press('Enter');

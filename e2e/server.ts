@@ -61,7 +61,11 @@ export const test = base.extend<{ person: string }, { server: TestServer }>({
 export { expect };
 
 /** Waits until every part of the page listens: what is typed earlier, into markup from the server, would be lost. */
-export const awake = (page: Page) => expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+export async function awake(page: Page): Promise<void> {
+  // A page that is still coming has no islands at all.
+  await page.waitForLoadState('load');
+  await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+}
 
 const nominals = [2.5, 5.1, 7.7, 10.3, 12.9, 15, 17.6, 20.2, 22.8, 25];
 

@@ -146,6 +146,7 @@ test('from an empty laboratory to the first run: laboratory, people, standard, i
   const step = page.locator('[aria-current=step]');
   await expect(step).toContainText('Name the laboratory');
   await step.getByRole('link').click();
+  await page.waitForURL(/\/laboratory/);
   await awake(page);
   await page.getByLabel('Name, as it stands').fill(' ');
   await page.getByRole('button', { name: 'Save' }).click();
