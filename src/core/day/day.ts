@@ -1,3 +1,4 @@
+import { RandomStream } from '../montecarlo/random-stream';
 import { plainDecimal } from '../quantity/rounding';
 import type { DayAnswer, DayQuestion } from './day-schema';
 import { endOf, minutesADay, Weeks, type Held, type Laid } from './weeks';
@@ -13,16 +14,6 @@ const firstShare = 0.85;
 const mostLifted = 6;
 /** How much worse a plan may become on the way, as a share of a middling job's value, at first; nothing at the end. */
 const heat = 0.5;
-
-/** The same sequence for the same seed (mulberry32). */
-function randomOf(state: number): () => number {
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
-  };
-}
 
 type Kept = Map<Laid, readonly number[]>;
 /** What counts, in this order: value in time, value at all, and how early (the sum of the ends, the less the better). */
@@ -44,7 +35,8 @@ const worthOf = (kept: Kept): Worth => {
 };
 
 class Search {
-  private readonly random = randomOf(1);
+  private readonly stream = new RandomStream(1);
+  private readonly random = (): number => this.stream.uniform();
   private readonly weeks: Weeks;
   private readonly wanted: Laid[];
   best: Kept = new Map();
