@@ -1,7 +1,7 @@
 import type { NewAct } from '../src/core/acts/registry';
 import { dayIn } from '../src/core/quantity/day-in-zone';
 import { proposeNextDate } from '../src/core/run/next-date';
-import { diagnose } from '../src/core/run/diagnosis';
+import { scatterOf } from '../src/core/run/diagnosis';
 import { adjustmentAdvice, heldByRecord, proposedFromHeld } from '../src/core/run/adjustment-advice';
 import { gateStanding } from '../src/core/run/gates';
 import { conditionsNow, contextOf, nextItem } from '../src/core/run/next-step';
@@ -95,7 +95,7 @@ export function plainAct(state: RunState, shown: Shown, now: string): NewAct | n
     case 'judge': {
       const { adjustment, each } = adjustmentAdvice(state, item.set);
       const of = adjustment !== null && each !== null ? { each } : {};
-      const reason = diagnose(state, item.set).scatter ? 'Looked for the cause: the scatter is its own there' : '';
+      const reason = scatterOf(state, item.set) ? 'Looked for the cause: the scatter is its own there' : '';
       return { type: 'adjustment-decided', set: item.set, adjustment, ...of, proposed: adjustment, reason };
     }
     case 'adjust': {

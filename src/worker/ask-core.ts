@@ -1,4 +1,6 @@
 import type { DoorAnswer } from '../core/door/verbs';
+import type { Weighed } from '../core/diagnose/diagnose';
+import type { DiagnoseQuestion } from '../core/diagnose/diagnose-schema';
 import type { WorkerReply, WorkerRequest } from './core-worker';
 
 export type CoreQuestion = { answer: Promise<DoorAnswer>; cancel: () => void };
@@ -26,4 +28,18 @@ export function askCore(verb: string, document: unknown, progress: (done: number
     worker.postMessage({ id: 1, verb, document } satisfies WorkerRequest);
   });
   return { answer, cancel: () => cancel() };
+}
+
+/** Weighs what errors look like in a worker of its own; null where the browser has none, or it failed. */
+export async function askLooks(questions: DiagnoseQuestion[]): Promise<Weighed[][] | null> {
+  const worker = new Worker(new URL('./core-worker.ts', import.meta.url), { type: 'module' });
+  const answer = await new Promise<Weighed[][] | null>((resolve) => {
+    worker.addEventListener('message', ({ data }: MessageEvent<WorkerReply>) => {
+      if ('weighed' in data) resolve(data.weighed);
+    });
+    worker.addEventListener('error', () => resolve(null));
+    worker.postMessage({ id: 1, looks: questions } satisfies WorkerRequest);
+  });
+  worker.terminate();
+  return answer;
 }

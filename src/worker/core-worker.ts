@@ -1,16 +1,20 @@
+import { weighedAtBench, type Weighed } from '../core/diagnose/diagnose';
+import type { DiagnoseQuestion } from '../core/diagnose/diagnose-schema';
 import { answerVerb, type DoorAnswer } from '../core/door/verbs';
 import { blockSize } from '../core/montecarlo/block-program';
 import { localBlocks, montecarlo, type BlockSource } from '../core/montecarlo/montecarlo';
 import { montecarloSchema, type MontecarloQuestion } from '../core/montecarlo/montecarlo-schema';
 
-/** What the worker is asked: any verb of the door, or blocks of trials for another worker. */
+/** What the worker is asked: any verb of the door, blocks of trials for another worker, or what errors look like at the bench. */
 export type WorkerRequest =
   | { id: number; verb: string; document: unknown }
-  | { id: number; blocks: { question: MontecarloQuestion; from: number; count: number } };
+  | { id: number; blocks: { question: MontecarloQuestion; from: number; count: number } }
+  | { id: number; looks: DiagnoseQuestion[] };
 export type WorkerReply =
   | { id: number; progress: { done: number; of: number } }
   | { id: number; answer: DoorAnswer }
-  | { id: number; values: Float64Array };
+  | { id: number; values: Float64Array }
+  | { id: number; weighed: Weighed[][] };
 
 const post = (reply: WorkerReply, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(reply, transfer);
 
@@ -62,6 +66,7 @@ self.addEventListener('message', async ({ data }: MessageEvent<WorkerRequest>) =
     const values = localBlocks(question)(from, count);
     return post({ id: data.id, values }, [values.buffer]);
   }
+  if ('looks' in data) return post({ id: data.id, weighed: data.looks.map(weighedAtBench) });
   try {
     post({ id: data.id, answer: await answer(data.id, data.verb, data.document) });
   } catch {

@@ -2,7 +2,7 @@ import { id, note } from '../plan/atoms';
 import { adjustmentPlan } from '../plan/bench-plan';
 import { setName } from '../procedure/schema/parts';
 import { adjustmentAdvice, notWorkedOut } from '../run/adjustment-advice';
-import { diagnose } from '../run/diagnosis';
+import { scatterOf } from '../run/diagnosis';
 import { instanceTitle } from '../run/place-words';
 import { refuse } from '../state/refusal';
 import { faultIn, settingIn } from '../run/run-results';
@@ -56,7 +56,7 @@ export const adjustmentDecided = actKind(
       if (act.reason.length >= 3) return null;
       if (!follows) return refuse('This goes against the advice: give the reason.', 'reason');
       // Pooled with the others it would count for less than it is: somebody answers for that.
-      const { scatter } = diagnose(state, act.set);
+      const scatter = scatterOf(state, act.set);
       return scatter
         ? refuse(`Scatter at ${scatter}. Strike those readings out and read the point again, or say why it may stand.`, 'reason')
         : null;

@@ -13,6 +13,13 @@ export type Diagnosed = {
 };
 export type Diagnosis = { causes: Diagnosed[]; noise: number; unexplained: number | null };
 
+/** A cause as the posterior has it. */
+export type Weighed = Diagnosed & {
+  /** ln of the likelihood of the readings if this was the cause. */ evidence: number;
+  /** ln of what was thought of it before; −∞ where it is out of the question. */ prior: number;
+  /** What it adds to each reading, in their order. */ effect: number[];
+};
+
 /** Every instrument, sound or not, as shares of the smallest limit: offset, slope, and each point by itself. */
 const background = { offset: 0.1, slope: 0.1, point: 0.05 };
 /** Sizes of causes lie between these shares of it, their logarithms alike probable. */
@@ -39,6 +46,10 @@ function covarianceOf(question: DiagnoseQuestion, { readings, points, T, z }: La
     }),
   );
 }
+
+/** Panels of the sums over sizes and over noises. */
+export type Panels = { size: number; noise: number };
+const exact: Panels = { size: 12, noise: 14 };
 
 /** Both sizes of a cause that has two, over all four pairs of signs. */
 function overTwo(
@@ -76,7 +87,7 @@ function overTwo(
 type Spread = { directions: Directions; errors: Float64Array; patterns: Map<Shape, Float64Array>; steps: number };
 
 /** Every branch of every cause, for one noise of the instrument. */
-function branchesAt(candidates: readonly Candidate[], { T }: Laid, spread: Spread, noise: number): Branch[] {
+function branchesAt(candidates: readonly Candidate[], { T }: Laid, spread: Spread, noise: number, panels: Panels): Branch[] {
   const { directions, errors: e, patterns, steps } = spread;
   const [low, high] = [sizes.low * T, sizes.high * T];
   const likelihood = (deviation: number) => {
@@ -112,7 +123,7 @@ function branchesAt(candidates: readonly Candidate[], { T }: Laid, spread: Sprea
       const name = names[0];
       if (name === undefined) return [{ cause, log: plain + alike + linear - 0.5 * quadratic, shape, key: String(i), sizes: [] }];
       return ([1, -1] as const).map((sign) => {
-        const { log, mean, square } = overSizes(linear, quadratic, low, high, sign);
+        const { log, mean, square } = overSizes(linear, quadratic, low, high, sign, panels.size);
         return {
           cause,
           log: plain + alike + log - Math.LN2,
@@ -126,11 +137,11 @@ function branchesAt(candidates: readonly Candidate[], { T }: Laid, spread: Sprea
 }
 
 /** Noises that are averaged over, with their logarithmic weights: the one that is given, or log-uniform ones. */
-function noisesOf({ noise, resolution }: DiagnoseQuestion, T: number): { noise: number; log: number }[] {
+function noisesOf({ noise, resolution }: DiagnoseQuestion, T: number, panels: number): { noise: number; log: number }[] {
   if (noise !== null) return [{ noise, log: 0 }];
   const low = Math.max((resolution ?? 0) / 40, T / 3000);
   if (low >= T) return [{ noise: T, log: 0 }];
-  return quadrature(Math.log(low), Math.log(T), 14).map(([u, w]) => ({
+  return quadrature(Math.log(low), Math.log(T), panels).map(([u, w]) => ({
     noise: Math.exp(u),
     log: Math.log(w / Math.log(T / low)),
   }));
@@ -141,6 +152,15 @@ function noisesOf({ noise, resolution }: DiagnoseQuestion, T: number): { noise: 
  * @throws DocumentError where nothing was read, or no limit tells what is large
  */
 export function diagnoseErrors(question: DiagnoseQuestion): Diagnosis {
+  const { causes, ...rest } = weighedCauses(question);
+  return { causes: causes.map(({ effect: _effect, evidence: _evidence, prior: _prior, ...c }) => c), ...rest };
+}
+
+/** As `diagnoseErrors`, with what each cause does to each reading, and what the readings alone say of it. */
+export function weighedCauses(
+  question: DiagnoseQuestion,
+  panels: Panels = exact,
+): Omit<Diagnosis, 'causes'> & { causes: Weighed[] } {
   const laid = laidOut(question);
   const candidates = candidatesOf(question, laid);
   const priors = priorsOf(
@@ -154,10 +174,11 @@ export function diagnoseErrors(question: DiagnoseQuestion): Diagnosis {
     patterns: new Map(candidates.flatMap((c) => c.shapes.map((s) => [s, directions.along(s.pattern)]))),
     steps: (question.resolution ?? 0) ** 2 / 12,
   };
-  const told = noisesOf(question, laid.T).flatMap(({ noise, log }) =>
-    branchesAt(candidates, laid, spread, noise).map((b) => ({
+  const told = noisesOf(question, laid.T, panels.noise).flatMap(({ noise, log }) =>
+    branchesAt(candidates, laid, spread, noise, panels).map((b) => ({
       ...b,
       noise,
+      evidence: b.log + log,
       log: b.log + log + Math.log(Math.max(priors.get(b.cause)!, 1e-300)),
     })),
   );
@@ -167,12 +188,17 @@ export function diagnoseErrors(question: DiagnoseQuestion): Diagnosis {
     .map(({ cause }) => {
       const own = told.filter((b) => b.cause === cause);
       const probability = priors.get(cause) === 0 ? 0 : own.reduce((sum, b) => sum + share(b), 0);
-      return { probability, ...detailsOf(own, laid, question) };
+      return {
+        probability,
+        evidence: logSum(own.map((b) => b.evidence)),
+        prior: Math.log(priors.get(cause)!),
+        ...detailsOf(own, laid, question),
+      };
     })
     .sort((a, b) => b.probability - a.probability);
   const first = causes[0]!;
   return {
-    causes: causes.map(({ effect: _effect, ...c }) => c),
+    causes,
     noise: told.reduce((sum, b) => sum + share(b) * b.noise, 0),
     unexplained: deviationOf(laid.readings.map((r, i) => r.error - first.effect[i]!)),
   };
@@ -261,4 +287,31 @@ function sentenceOf(cause: Cause, told: { name: string; mean: number }[], at: re
     case 'nominal-for-certified':
       return 'The errors were reckoned from nominal values in place of certified ones.';
   }
+}
+
+/** What points of a sound instrument have each of their own beside the background, as shares of the smallest limit, alike probable. */
+const ownOfPoints = [0, 0.15];
+/** Finer sums would not change a percent of what is said at the bench. */
+const rough: Panels = { size: 6, noise: 4 };
+
+/**
+ * The causes of errors as they are weighed at the bench, where instruments differ in how far each point goes its own way: the posterior
+ * over both kinds.
+ * @throws DocumentError where nothing was read, or no limit tells what is large
+ */
+export function weighedAtBench(question: DiagnoseQuestion): Weighed[] {
+  const { T } = laidOut(question);
+  const ways = ownOfPoints.map((own) => {
+    const points = question.points.map((p) => ({ ...p, standardUncertainty: Math.hypot(p.standardUncertainty, own * T) }));
+    return weighedCauses({ ...question, points }, rough).causes;
+  });
+  const merged = ways[0]!.map(({ cause }) => {
+    const each = ways.map((causes) => causes.find((c) => c.cause === cause)!);
+    const best = each.reduce((a, b) => (b.evidence > a.evidence ? b : a));
+    return { ...best, evidence: logSum(each.map((c) => c.evidence)) - Math.log(each.length) };
+  });
+  const total = logSum(merged.map((c) => c.prior + c.evidence));
+  return merged
+    .map((c) => ({ ...c, probability: Math.exp(c.prior + c.evidence - total) }))
+    .sort((a, b) => b.probability - a.probability);
 }

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { causes as looks } from '../diagnose/diagnose-schema';
 import '../plain-issues';
 import { symbolSchema } from '../uncertainty/budget-schema';
 import { decisionRuleSchema } from '../conformity/conformity-schema';
@@ -114,11 +115,24 @@ export const documentSchema = z.strictObject({
         caution: text.optional(),
         /** Whose the cause is; a cause that is not the instrument's takes the readings that it spoilt with it. */
         whose: z.enum(['instrument', 'standard', 'setting', 'operator']).optional(),
+        /** What looking for it takes. */ minutes: z.number().positive().max(10_000).optional(),
+        /** Of runs whose errors look so, the share in which this was it. */
+        explains: z.partialRecord(z.enum(looks), z.number().nonnegative().max(1)).optional(),
         steps: z.array(stepSchema).optional(),
         when,
       }),
     )
     .default([]),
+  /** What errors of this family look like: what is expected of each pattern, and what it means in words of the trade. */
+  looks: z
+    .strictObject({
+      priors: z
+        .partialRecord(z.enum(looks), z.number().nonnegative().max(1))
+        .refine((p) => Object.values(p).reduce((sum, x) => sum + x, 0) <= 1 + 1e-12, 'Priors add to 1 at the most.')
+        .optional(),
+      means: z.partialRecord(z.enum(looks), text).optional(),
+    })
+    .optional(),
   interval: z
     .strictObject({
       months: z.number().int().min(1).max(240),

@@ -2,7 +2,7 @@ import { Absent, DocumentError } from '../faults';
 import { adjustmentOutlooks, proposedFrom, type AdjustmentOutlook, type LeftValue } from '../evaluate/adjustments';
 import { parseReading } from '../quantity/reading';
 import { plainDecimal } from '../quantity/rounding';
-import { diagnose } from './diagnosis';
+import { diagnose, probabilityOf, unmendable } from './diagnosis';
 import { failuresIn, type Failure } from './failures';
 import { unitIn, withUnit } from '../steps/step-context';
 import { instanceTitle, placeTitle, pointTitle, seriesOf, shownUnit } from './place-words';
@@ -17,6 +17,7 @@ export type AdjustmentAdvice = {
   adjustment: string | null;
   /** Of which instance, where they are adjusted separately. */ each: string | null;
   reason: string;
+  /** What is said first: how probable it is that no adjustment helps. */ before?: string;
   /** What every adjustment would do, those that are not wanted too. */ outlooks: AdjustmentOutlook[];
 };
 
@@ -79,11 +80,13 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
         : whyNone(outlooks, failures),
     );
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
-  const { kind } = diagnose(state, set);
-  if (kind === 'odd-point' || kind === 'scatter')
+  const diagnosis = diagnose(state, set);
+  const elsewhere = unmendable(diagnosis);
+  if (diagnosis.scatter || elsewhere > 1 / 2)
     return no('Look for the cause that the readings point to first; an adjustment would not cure it.');
-  // Taking a constant away only shifts an error that changes over the range.
-  const isShift = (o: AdjustmentOutlook) => (kind === 'slope' || kind === 'curve') && o.doc.kind === 'offset';
+  // Taking a constant away only shifts an error that changes over the range, unless the constant is most of it.
+  const changes = probabilityOf(diagnosis, ['span', 'offset-and-span', 'curvature']) > 1 / 2;
+  const isShift = (o: AdjustmentOutlook) => changes && o.doc.kind === 'offset' && (leftBy(o) ?? 0) > 0.4 * o.present;
   const inOrder = [...wanted.filter((o) => leftBy(o) !== null), ...wanted.filter((o) => leftBy(o) === null)];
   const best = inOrder.find((o) => isEnough(o) && !isShift(o) && !o.worst?.isOutside && !wasInVain(state, set, o));
   if (!best) {
@@ -104,8 +107,21 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
     left === null || best.used === null || best.present === 0
       ? '; what this leaves cannot be foretold.'
       : `; “${best.doc.title}” would bring it to about ${percent((best.used * left) / best.present)}${best.worst && left > 0.005 * best.present ? `, and leave ${leftWords(state, set, best)} at the worst point` : ''}.`;
-  return { adjustment: best.doc.id, each: best.advice.each ?? null, reason: `${of}${uses}${after}`, outlooks };
+  const before =
+    elsewhere >= worthSaying
+      ? `With ${percent(elsewhere)} probability it is something that no adjustment takes away.`
+      : undefined;
+  return {
+    adjustment: best.doc.id,
+    each: best.advice.each ?? null,
+    reason: `${of}${uses}${after}`,
+    outlooks,
+    ...(before && { before }),
+  };
 }
+
+/** So probable a cause that no adjustment takes away is said before one is advised. */
+const worthSaying = 0.1;
 
 /** What to do where the readings of a set give no results at all. */
 export const notWorkedOut = (fault: string): string =>
@@ -162,8 +178,10 @@ function leftValueWords(state: RunState, set: string, id: string, symbol: string
   return where ? `${value} (${where})` : value;
 }
 
-const outlookOf = (advice: AdjustmentAdvice, id: string, each: string | null): AdjustmentOutlook | undefined =>
-  advice.outlooks.find((o) => o.doc.id === id && (o.advice.each ?? null) === each);
+const outlookOf = (state: RunState, set: string, id: string, each: string | null): AdjustmentOutlook | undefined =>
+  faultIn(state, set) === null
+    ? outlooksIn(state, set).find((o) => o.doc.id === id && (o.advice.each ?? null) === each)
+    : undefined;
 
 /**
  * How an adjustment in rounds is gone through, in a sentence; null where it is made once. The readings of the rounds belong to the
@@ -171,7 +189,7 @@ const outlookOf = (advice: AdjustmentAdvice, id: string, each: string | null): A
  * @example roundsSentence(run, 'as-found', 'zero', null) // null
  */
 export function roundsSentence(state: RunState, set: string, id: string, each: string | null): string | null {
-  const outlook = outlookOf(adjustmentAdvice(state, set), id, each);
+  const outlook = outlookOf(state, set, id, each);
   if (!outlook?.rounds) return null;
   const { points, within, most } = outlook.rounds;
   const series = outlook.doc.of[0]!;
@@ -264,7 +282,7 @@ export type EffectWords = { title: string; now: string; left: string; isOutside:
  * @example adjustmentEffects(run, 'as-found', 'zero', null).length // 1
  */
 export function adjustmentEffects(state: RunState, set: string, id: string, each: string | null): EffectWords[] {
-  const outlook = outlookOf(adjustmentAdvice(state, set), id, each);
+  const outlook = outlookOf(state, set, id, each);
   return (outlook?.effects ?? []).map(({ series, now, left }) => {
     const doc = seriesOf(state, series)!;
     const words = (value: LeftValue) => leftValueWords(state, set, series, outlook!.doc.result, value);

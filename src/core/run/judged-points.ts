@@ -3,6 +3,7 @@ import type { Verdict } from '../conformity/decide';
 import type { EvaluatedPoint, EvaluatedResult } from '../evaluate/evaluation';
 import { ifHad } from '../faults';
 import { ofReading } from '../evaluate/readings';
+import { formulasIn, namesOf } from '../formula/formula';
 import { noScope } from '../evaluate/setting';
 import { isDetermined } from '../evaluate/undetermined';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
@@ -26,7 +27,8 @@ export type JudgedPoint = {
   /** Repeats that its scatter is told from; empty where the result has none. */ repeats: number[];
 };
 
-const isJudged = (r: ResultDocument): boolean => (r.tolerance ?? r.tolerances) !== undefined;
+/** Whether a result has limits. @example isJudged({ ...document.series[0].results[0] }) // true */
+export const isJudged = (r: ResultDocument): boolean => (r.tolerance ?? r.tolerances) !== undefined;
 
 /**
  * The result that a run is about: what its first adjustment works on, else the first that is judged; null where none is.
@@ -51,6 +53,18 @@ export function mainResult(state: RunState): { series: SeriesDocument; result: R
     if (found) return found;
   }
   return null;
+}
+
+/** Symbols of a budget whose value comes from a standard: what they are off by stays until it is calibrated again. */
+export function ofStandards(state: RunState, result: ResultDocument): Set<string> {
+  const roles = new Set(state.procedure.standards.map((s) => s.role));
+  const isOfRole = (text: string) =>
+    namesOf(text).some((name) => name.split('.').some((part, i, all) => i < all.length - 1 && roles.has(part)));
+  return new Set(
+    (result.quantities ?? [])
+      .filter((q) => q.distribution.type !== 'readings' && formulasIn(q.distribution).some(isOfRole))
+      .map((q) => q.symbol),
+  );
 }
 
 /** Values of one result in a set, in the order of the document. @example judgedPoints(run, 'as-found', series, ['E']).length // 10 */

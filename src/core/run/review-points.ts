@@ -4,7 +4,7 @@ import { withMinus } from './shown-value';
 import { isMove } from '../document/declarations';
 import { stepSaid } from '../steps/registry';
 import { proposedFromHeld } from './adjustment-advice';
-import { diagnose } from './diagnosis';
+import { scatterOf } from './diagnosis';
 import { oldConditions } from './cautions';
 import { failureSentence, failuresIn } from './failures';
 import { judgedPoints } from './judged-points';
@@ -39,7 +39,7 @@ export function reasonsGiven(state: RunState): string[] {
     return [`${series ?? 'A condition of the procedure'} was not met; gone on because: ${gate.reason}`];
   });
   const scattered = state.decisions.flatMap((d) => {
-    const { scatter } = d.reason ? diagnose(state, d.set) : {};
+    const scatter = d.reason ? scatterOf(state, d.set) : undefined;
     return scatter ? [`${setTitle(d.set)}, scatter at ${scatter} far above the others; gone on because: ${d.reason}`] : [];
   });
   const kept = state.readings.flatMap((r) =>

@@ -1,12 +1,11 @@
 import type { Place } from '../plan/plan-schema';
-import { formulasIn, namesOf } from '../formula/formula';
 import { kindOfSet } from '../evaluate/completeness';
 import type { ShownLimits } from '../evaluate/results';
 import { isInsideBy, type Measured, type Pair, type RunPairs, type Visit } from '../interval/visit';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { isDetermined, type Undetermined } from '../evaluate/undetermined';
 import { unitIn } from '../steps/step-context';
-import { judgedPoints, type JudgedPoint } from './judged-points';
+import { judgedPoints, ofStandards, type JudgedPoint } from './judged-points';
 import { placeTitle, shownUnit, shownUnitOfAggregate } from './place-words';
 import { aggregatesIn, setAsFound, setAsLeft, type ShownAggregate } from './run-results';
 import { placedPoint, type RunState } from '../state/run-state';
@@ -14,18 +13,6 @@ import type { RunSummary } from './run-summary';
 
 /** A history keeps no more pairs of a run than these: every sweep of a network analyser would make it a book. */
 const mostPairs = 400;
-
-/** Symbols of a budget whose value comes from a standard: what they are off by stays until it is calibrated again. */
-function ofStandards(state: RunState, result: ResultDocument): Set<string> {
-  const roles = new Set(state.procedure.standards.map((s) => s.role));
-  const isOfRole = (text: string) =>
-    namesOf(text).some((name) => name.split('.').some((part, i, all) => i < all.length - 1 && roles.has(part)));
-  return new Set(
-    (result.quantities ?? [])
-      .filter((q) => q.distribution.type !== 'readings' && formulasIn(q.distribution).some(isOfRole))
-      .map((q) => q.symbol),
-  );
-}
 
 const limitsOf = (limits: ShownLimits | undefined, accept: ShownLimits | undefined) => ({
   lower: limits?.lower ?? null,

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { adjustmentAdvice } from '../../core/run/adjustment-advice';
-import { diagnose } from '../../core/run/diagnosis';
+import type { Diagnosis } from '../../core/run/diagnosis';
 import { instanceTitle, setTitle } from '../../core/run/place-words';
 import { tooUncertainIn } from '../../core/run/review-points';
 import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
@@ -9,6 +9,7 @@ import { VerdictWord } from '../../ui/VerdictWord';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RuleOutList } from './RuleOutList';
 import { useRun } from './run-context';
+import { useDiagnosis } from './use-diagnosis';
 
 const scatterReasons = ['Read again: it stays', 'The scatter is the instrument’s own there'];
 
@@ -16,12 +17,23 @@ type Choice = { adjustment: string | null; each: string | null };
 
 /** A set is judged: leave it, or adjust? The tool proposes with a reason; going against it takes one. */
 export function JudgePanel({ set }: { set: string }) {
+  const { state } = useRun();
+  const diagnosis = useDiagnosis(state, set);
+  return diagnosis ? (
+    <Decide set={set} diagnosis={diagnosis} />
+  ) : (
+    <h2 className="text-2xl font-normal" role="status">
+      {setTitle(set)}: looking at the readings…
+    </h2>
+  );
+}
+
+function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
   const { state, act } = useRun();
   const [against, setAgainst] = useState<Choice | null>(null);
   const [fault, setFault] = useState('');
   const panel = useRef<HTMLDivElement>(null);
   useEffect(() => panel.current?.focus(), [against]);
-  const diagnosis = diagnose(state, set);
   const advice = adjustmentAdvice(state, set);
   const verdict = isSettled(state, set) ? evaluationIfAny(state, set).verdict : null;
   const titleOf = (c: Choice): string => {
@@ -98,6 +110,7 @@ export function JudgePanel({ set }: { set: string }) {
       ))}
       <p className="border-y border-rule py-2">
         <span className="block text-sm text-soft">Advice</span>
+        {advice.before && `${advice.before} `}
         <strong>{titleOf(proposed)}.</strong> {unbroken(advice.reason)}
       </p>
       {verdict && verdict !== 'pass' && <RuleOutList set={set} />}

@@ -9,6 +9,7 @@ import type { Refusal } from '../../core/state/refusal';
 import { slotKey, slotOf } from '../../core/state/place-keys';
 import type { RunState, Slot } from '../../core/state/run-state';
 import { shortRange } from '../../core/run/shown-value';
+import { later } from '../../ui/later';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
 import type { StepItem } from '../steps/StepPanel';
@@ -26,6 +27,8 @@ import { StageTrack } from './StageTrack';
 import { Standing } from './Standing';
 import { doneNow, moveAmongButtons, useBenchClock } from './use-bench';
 import { useRunLogs, type BenchLog } from './use-run-log';
+
+const LookPanel = later(async () => (await import('./LookPanel')).LookPanel);
 
 /** A reason to break off that takes the instrument out of use by itself. */
 const damaged = 'Damaged: repair first';
@@ -121,8 +124,8 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
           </>
         ) : (
           <>
+            {item?.type === 'judge' && <LookPanel set={item.set} />}
             <SetSheets state={state} cursor={slot} onSelect={(to) => mayLookAt(state, to) && setCursor(to)} onOpen={setOpened} />
-            {/* The judgement says it large. */}
             {item?.type !== 'judge' && <Standing state={state} set={item?.set ?? state.sets.at(-1)!.id} />}
           </>
         )

@@ -1,4 +1,4 @@
-import { diagnose } from '../../core/run/diagnosis';
+import { failuresIn, failureSentence } from '../../core/run/failures';
 import { setTitle } from '../../core/run/place-words';
 import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
 import type { RunState } from '../../core/state/run-state';
@@ -15,7 +15,7 @@ export function Standing({ state, set }: { state: RunState; set: string }) {
   if (!isComplete && !isSmall) return null;
   const fault = faultIn(state, set);
   if (fault) return <p className="fault mt-2">As a whole these readings cannot be worked out: {fault}</p>;
-  const { sentence, kind } = diagnose(state, set);
+  const sentence = failureSentence(failuresIn(state, set));
   const inForce = state.procedure.conditions.flatMap((c) => {
     const last = state.conditions.findLast((r) => r.id === c.id && r.set === set);
     return last ? [`${c.title} ${withUnit(last.value, unitIn(state, c.unit, { set }))}`] : [];
@@ -32,7 +32,7 @@ export function Standing({ state, set }: { state: RunState; set: string }) {
       ) : (
         <span className="text-soft">
           {inForce.length > 0 && `${inForce.join(', ')}. `}
-          {kind !== 'too-few' && `So far: ${sentence}`}
+          {sentence && `So far: ${sentence}`}
         </span>
       )}
     </p>

@@ -1,0 +1,44 @@
+import { causes, type Cause } from '../diagnose/diagnose-schema';
+import { isIn, noScope } from '../evaluate/setting';
+import type { ProcedureDocument } from '../procedure/document-schema';
+import type { RunState } from '../state/run-state';
+import { diagnose } from './diagnosis';
+import { settingIn } from './run-results';
+
+export type ToRuleOut = {
+  doc: ProcedureDocument['ruleOut'][number];
+  /** How probable it is that this is the cause; null where the document says nothing of what it explains. */ probability:
+    number | null;
+  /** Looked for in this run already, so many times. */ times: number;
+};
+
+/** Minutes that looking for a cause takes, where its document does not say. */
+const usualMinutes = 5;
+/** What was looked for and is still there is so much less probable than before. */
+const afterLooking = 0.1;
+
+/** Of runs that look so, how many had this cause; of an offset with a slope what is said of the two. */
+const shareOf = ({ explains = {} }: ToRuleOut['doc'], cause: Cause): number =>
+  explains[cause] ?? (cause === 'offset-and-span' ? ((explains.offset ?? 0) + (explains.span ?? 0)) / 2 : 0);
+
+/**
+ * Causes to rule out, in the order in which looking for them pays: the probability that it is this one, by what the errors look like,
+ * over the minutes that it takes. What was looked for before comes later; without a word on what they explain they stay in the order of
+ * the document.
+ * @example toRuleOut(run, 'as-found')[0].doc.id // 'unit'
+ */
+export function toRuleOut(state: RunState, set: string): ToRuleOut[] {
+  const { looks } = diagnose(state, set);
+  const all = state.procedure.ruleOut.filter((r) => isIn(settingIn(state, set), r.when, noScope(set)));
+  const of = (cause: string) => looks.filter((l) => l.cause === cause).reduce((sum, l) => sum + l.probability, 0);
+  const told = all.map((doc): ToRuleOut => {
+    const times = state.rulings.filter((r) => r.id === doc.id).length;
+    const likely = causes.reduce((sum, cause) => sum + of(cause) * shareOf(doc, cause), 0);
+    return { doc, times, probability: doc.explains && looks.length ? Math.min(1, likely) * afterLooking ** times : null };
+  });
+  const pays = ({ probability, doc, times }: ToRuleOut) =>
+    (probability ?? afterLooking ** times * 1e-9) / (doc.minutes ?? usualMinutes);
+  return told.some((t) => t.probability !== null) || told.some((t) => t.times > 0)
+    ? told.toSorted((a, b) => pays(b) - pays(a))
+    : told;
+}
