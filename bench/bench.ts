@@ -8,6 +8,7 @@ import { propagate } from '../src/core/uncertainty/propagate';
 import { coreRatios } from './core-bench';
 import { hiddenTruths } from './hidden-bench';
 import { intervalRates } from './interval-bench';
+import { judgeFamilies } from './judge-families';
 import { judgementRates } from './judgement-bench';
 import { median, say, time } from './measure';
 import { procedureRatios } from './procedure-bench';
@@ -169,7 +170,10 @@ const parts: Record<string, () => void | Promise<void>> = {
     runBudgets();
     runRatios();
   },
-  judgement: judgementRates,
+  judge: () => {
+    judgementRates();
+    judgeFamilies();
+  },
   intervals: intervalRates,
   hidden: hiddenTruths,
   pages,

@@ -6,7 +6,7 @@ import { say } from './measure';
 
 const cases = 300;
 const percent = (count: number): string => `${((100 * count) / cases).toFixed(1)} %`;
-const accusing = new Set(['slope', 'curve', 'offset', 'odd-point', 'scatter']);
+const accusing = new Set(['slope', 'curve', 'offset', 'odd-point', 'scatter', 'drift', 'not-settled', 'exchanged']);
 
 /** How often the judgement is right, over seeded instruments. */
 export function judgementRates(): void {

@@ -75,6 +75,9 @@ test('one micrometer from receiving to certificate, by keyboard alone', async ({
   // A bounced Enter decides nothing; the reading before can be looked at; a note has a key.
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: '1 Set the zero' })).toBeVisible();
+  // The readings are drawn, with what is most probably wrong, and its probability.
+  await expect(page.getByRole('img', { name: /^Errors as read\. All errors lie near/ })).toBeVisible();
+  await expect(page.getByText('Off by the same everywhere')).toBeVisible();
   await page.keyboard.press('ArrowUp');
   await expect(page.getByRole('button', { name: /Strike it out/ })).toBeVisible();
   await page.keyboard.press('Enter');

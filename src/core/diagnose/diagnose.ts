@@ -21,7 +21,7 @@ export type Weighed = Diagnosed & {
 };
 
 /** Every instrument, sound or not, as shares of the smallest limit: offset, slope, and each point by itself. */
-const background = { offset: 0.1, slope: 0.1, point: 0.05 };
+const usual = { offset: 0.1, slope: 0.1, point: 0.05 };
 /** Sizes of causes lie between these shares of it, their logarithms alike probable. */
 const sizes = { low: 0.3, high: 3 };
 /** Repeats of an instrument that scatters are so many times as far apart. */
@@ -37,7 +37,7 @@ type Branch = {
 };
 
 /** Covariance of the readings of a sound instrument, without their own scatter. */
-function covarianceOf(question: DiagnoseQuestion, { readings, points, T, z }: Laid): number[][] {
+function covarianceOf(question: DiagnoseQuestion, { readings, points, T, z }: Laid, background: typeof usual): number[][] {
   const common = (background.offset * T) ** 2 + question.shared ** 2;
   return readings.map((a) =>
     readings.map((b) => {
@@ -160,6 +160,7 @@ export function diagnoseErrors(question: DiagnoseQuestion): Diagnosis {
 export function weighedCauses(
   question: DiagnoseQuestion,
   panels: Panels = exact,
+  background = usual,
 ): Omit<Diagnosis, 'causes'> & { causes: Weighed[] } {
   const laid = laidOut(question);
   const candidates = candidatesOf(question, laid);
@@ -167,7 +168,7 @@ export function weighedCauses(
     candidates.map((c) => c.cause),
     question.priors,
   );
-  const directions = new Directions(covarianceOf(question, laid));
+  const directions = new Directions(covarianceOf(question, laid, background));
   const spread: Spread = {
     directions,
     errors: directions.along(laid.readings.map((r) => r.error)),
@@ -289,8 +290,8 @@ function sentenceOf(cause: Cause, told: { name: string; mean: number }[], at: re
   }
 }
 
-/** What points of a sound instrument have each of their own beside the background, as shares of the smallest limit, alike probable. */
-const ownOfPoints = [0, 0.15];
+/** Sound instruments as they are met: as the model says, and with points and a slope that go farther their own way; alike probable. */
+const backgrounds = [usual, { ...usual, slope: 0.25, point: 0.2 }];
 /** Finer sums would not change a percent of what is said at the bench. */
 const rough: Panels = { size: 6, noise: 4 };
 
@@ -300,11 +301,7 @@ const rough: Panels = { size: 6, noise: 4 };
  * @throws DocumentError where nothing was read, or no limit tells what is large
  */
 export function weighedAtBench(question: DiagnoseQuestion): Weighed[] {
-  const { T } = laidOut(question);
-  const ways = ownOfPoints.map((own) => {
-    const points = question.points.map((p) => ({ ...p, standardUncertainty: Math.hypot(p.standardUncertainty, own * T) }));
-    return weighedCauses({ ...question, points }, rough).causes;
-  });
+  const ways = backgrounds.map((background) => weighedCauses(question, rough, background).causes);
   const merged = ways[0]!.map(({ cause }) => {
     const each = ways.map((causes) => causes.find((c) => c.cause === cause)!);
     const best = each.reduce((a, b) => (b.evidence > a.evidence ? b : a));

@@ -123,20 +123,17 @@ function diagnosed(state: RunState, set: string): Diagnosis {
       ...(scattering && { scatter: scattering.scatter }),
     };
   const { looks, unexplained } = weighed(state, failing ?? all);
-  if (scattering)
-    return { kind: 'scatter', sentence: first + scattering.sentence, scatter: scattering.scatter, looks, unexplained };
   const top = looks[0];
+  const scatters = scattering && { scatter: scattering.scatter };
+  const isNone = top === undefined || top.cause === 'none';
+  if (isNone && scattering) return { kind: 'scatter', sentence: first + scattering.sentence, ...scatters, looks, unexplained };
   if (!top) return { kind: failures.length ? 'irregular' : 'too-few', sentence: first.trim(), looks, unexplained };
-  const isQuiet = top.cause === 'none' && failures.length === 0 && Math.max(...all.map(greatestUse)) < quietBelow;
-  if (isQuiet)
+  if (isNone && failures.length === 0 && Math.max(...all.map(greatestUse)) < quietBelow)
     return { kind: 'quiet', sentence: 'All errors are small and show no pattern: leave it as it is.', looks, unexplained };
   // Where nothing but the instrument's own small differences shows, what failed is said, and no more.
-  return {
-    kind: kinds[top.cause],
-    sentence: (first + (top.cause === 'none' && first ? '' : top.sentence)).trim(),
-    looks,
-    unexplained,
-  };
+  const words = isNone && failures.length > 0 ? '' : top.sentence;
+  const sentence = [first.trim(), words, scattering?.sentence].filter(Boolean).join(' ');
+  return { kind: kinds[top.cause], sentence, ...scatters, looks, unexplained };
 }
 
 /** The result that a run is about, where one of its points scatters. */

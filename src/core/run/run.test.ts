@@ -423,7 +423,11 @@ describe('diagnosis and advice', () => {
     expect(diagnosis.sentence).toContain('12.9 mm');
     expect(advice.adjustment).toBeNull();
   });
-  it('sees scatter', () => expect(judged((_, r) => (r - 1) * 0.003).diagnosis.kind).toBe('scatter'));
+  it('sees scatter, and that it is the first readings that lag', () =>
+    expect(judged((_, r) => (r - 1) * 0.003).diagnosis).toMatchObject({
+      kind: 'not-settled',
+      scatter: expect.stringContaining('s = 3.0 µm') as string,
+    }));
   it('sees an error that grows over the range', () => {
     const { diagnosis, advice } = judged((n, r) => 0.00028 * (n - 12.5) + scatter(n, r));
     expect(diagnosis.kind).toBe('slope');
