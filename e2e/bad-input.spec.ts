@@ -76,7 +76,7 @@ const hostile = [
   Buffer.from([0x7b, 0x22, 0xff, 0xfe, 0x00, 0x22, 0x3a, 0x31, 0x7d]).toString('latin1'),
 ];
 
-test('no address takes what nobody would send, and each says so in words', async ({ request, server }) => {
+test('no address takes what nobody would send, and each says so in words', { tag: '@long' }, async ({ request, server }) => {
   expect(taking.length).toBeGreaterThan(14);
   const run = await openRunOf(server, 'qm-0118');
   const counted = async () =>

@@ -66,49 +66,53 @@ test.describe('a database that another program locks', () => {
     client.close();
   });
 
-  test('twenty clients, locks of 0.1, 2 and 10 s, a killed server: nothing acknowledged is missing', async () => {
-    test.setTimeout(180_000);
-    const server = await serve('demo');
-    const runs = await Promise.all(Array.from({ length: 20 }, (_, i) => newRun(server, `LOCK-${i + 10}`)));
-    const random = (() => {
-      let seed = 7;
-      return () => (seed = (seed * 48271) % 2147483647) / 2147483647;
-    })();
-    const times = Array.from({ length: 8 }, () => [100, 100, 2000][Math.floor(random() * 3)]!);
-    times.splice(3, 0, 10_000);
-    const lock = holdLock(server.file, times);
-    await lock.held;
-    const acknowledged: string[] = [];
-    let [stopped, unexpected] = [false, 0];
-    const clients = runs.map(async (run) => {
-      for (let sequence = 1; !stopped;) {
-        const key = randomUUID();
-        const answer = await note(run, server, sequence, key, `entry ${sequence}`).catch(() => null);
-        if (answer === null) break; // the server is gone
-        if (answer.status === 200) {
-          acknowledged.push(key);
-          sequence++;
-        } else if (answer.status !== 503) unexpected++;
-        await new Promise((resolve) => setTimeout(resolve, 5 + 40 * random()));
-      }
-    });
-    await lock.ended;
-    // Killed in the midst of its work, once there is enough to be missed, however slow the machine.
-    await expect.poll(() => acknowledged.length, { timeout: 60_000 }).toBeGreaterThan(40);
-    await server.kill('SIGKILL');
-    stopped = true;
-    await Promise.all(clients);
-    expect(unexpected).toBe(0);
-    const client = createClient({ url: `file:${server.file}` });
-    const { rows } = await client.execute('SELECT idempotency_key FROM events');
-    const kept = new Set(rows.map((r) => String(r[0])));
-    expect(acknowledged.filter((key) => !kept.has(key))).toEqual([]);
-    client.close();
-    // What was kept is whole: it starts again, and every log is without a gap.
-    await server.start();
-    for (const run of runs) expect((await fetch(`${server.url}/api/runs/${run}/events`)).status).toBe(200);
-    await server.kill();
-  });
+  test(
+    'twenty clients, locks of 0.1, 2 and 10 s, a killed server: nothing acknowledged is missing',
+    { tag: '@long' },
+    async () => {
+      test.setTimeout(180_000);
+      const server = await serve('demo');
+      const runs = await Promise.all(Array.from({ length: 20 }, (_, i) => newRun(server, `LOCK-${i + 10}`)));
+      const random = (() => {
+        let seed = 7;
+        return () => (seed = (seed * 48271) % 2147483647) / 2147483647;
+      })();
+      const times = Array.from({ length: 8 }, () => [100, 100, 2000][Math.floor(random() * 3)]!);
+      times.splice(3, 0, 10_000);
+      const lock = holdLock(server.file, times);
+      await lock.held;
+      const acknowledged: string[] = [];
+      let [stopped, unexpected] = [false, 0];
+      const clients = runs.map(async (run) => {
+        for (let sequence = 1; !stopped;) {
+          const key = randomUUID();
+          const answer = await note(run, server, sequence, key, `entry ${sequence}`).catch(() => null);
+          if (answer === null) break; // the server is gone
+          if (answer.status === 200) {
+            acknowledged.push(key);
+            sequence++;
+          } else if (answer.status !== 503) unexpected++;
+          await new Promise((resolve) => setTimeout(resolve, 5 + 40 * random()));
+        }
+      });
+      await lock.ended;
+      // Killed in the midst of its work, once there is enough to be missed, however slow the machine.
+      await expect.poll(() => acknowledged.length, { timeout: 60_000 }).toBeGreaterThan(40);
+      await server.kill('SIGKILL');
+      stopped = true;
+      await Promise.all(clients);
+      expect(unexpected).toBe(0);
+      const client = createClient({ url: `file:${server.file}` });
+      const { rows } = await client.execute('SELECT idempotency_key FROM events');
+      const kept = new Set(rows.map((r) => String(r[0])));
+      expect(acknowledged.filter((key) => !kept.has(key))).toEqual([]);
+      client.close();
+      // What was kept is whole: it starts again, and every log is without a gap.
+      await server.start();
+      for (const run of runs) expect((await fetch(`${server.url}/api/runs/${run}/events`)).status).toBe(200);
+      await server.kill();
+    },
+  );
 
   test('a second server on the same file refuses to start and says which one has it', async () => {
     const server = await serve('demo');

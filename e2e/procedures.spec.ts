@@ -13,7 +13,7 @@ test('procedures are listed, opened with their worked example, and exported as t
   expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(JSON.parse(readFileSync('procedures/balance.json', 'utf8')));
 });
 
-test('a document is checked while it is written, with the place of its fault', async ({ page, server }) => {
+test('a document is checked while it is written, with the place of its fault', { tag: '@long' }, async ({ page, server }) => {
   await page.goto(`${server.url}/procedures`);
   await awake(page);
   const text = page.getByLabel('Text of a procedure');

@@ -29,29 +29,33 @@ async function certificateOf(page: Page, server: TestServer, instrument: string)
   return (await (await page.request.get(`${server.url}/api${address}/certificate.json`)).json()) as Certificate;
 }
 
-test('two thermometers in one bath, from their start to their certificates, by keyboard alone', async ({ page, server }) => {
-  test.setTimeout(240_000);
-  await page.goto(`${server.url}/instruments/qt-12?start`);
-  const other = page.getByRole('checkbox', { name: /QT-14/ });
-  await other.focus();
-  await page.keyboard.press('Space');
-  await expect(page.getByText('Read in this order and back: QT-12, QT-14.')).toBeVisible();
-  await press(page, 'keys', 'Put 2 on the bench');
-  await page.waitForURL(/\/set-ups\//);
-  await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+test(
+  'two thermometers in one bath, from their start to their certificates, by keyboard alone',
+  { tag: '@long' },
+  async ({ page, server }) => {
+    test.setTimeout(240_000);
+    await page.goto(`${server.url}/instruments/qt-12?start`);
+    const other = page.getByRole('checkbox', { name: /QT-14/ });
+    await other.focus();
+    await page.keyboard.press('Space');
+    await expect(page.getByText('Read in this order and back: QT-12, QT-14.')).toBeVisible();
+    await press(page, 'keys', 'Put 2 on the bench');
+    await page.waitForURL(/\/set-ups\//);
+    await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
 
-  const typed = await drive(page, 'keys', bathOf(page, 'QT-14'), bench);
-  // Stability and reference once for both, each thermometer six times at three temperatures; then what was adjusted alone, the bath judged anew.
-  expect(typed).toBe(15 + 18 + 36 + 15 + 18 + 18);
-  const [left, adjusted] = [await certificateOf(page, server, 'QT-12'), await certificateOf(page, server, 'QT-14')];
-  expect(left.adjustments).toHaveLength(0);
-  expect(adjusted.adjustments).toHaveLength(1);
-  expect([left.asFound.verdict, adjusted.asFound.verdict, adjusted.asLeft!.verdict]).toEqual(['pass', 'fail', 'pass']);
-  // On the bench nothing is left of it; each run leads to its own record.
-  await page.goto(server.url);
-  await expect(page.getByRole('link', { name: /QT-12.*Carry on/ })).toHaveCount(0);
-  await expect(page.getByRole('link', { name: /QT-21 QT-22 QT-23.*Carry on/ })).toHaveCount(1);
-});
+    const typed = await drive(page, 'keys', bathOf(page, 'QT-14'), bench);
+    // Stability and reference once for both, each thermometer six times at three temperatures; then what was adjusted alone, the bath judged anew.
+    expect(typed).toBe(15 + 18 + 36 + 15 + 18 + 18);
+    const [left, adjusted] = [await certificateOf(page, server, 'QT-12'), await certificateOf(page, server, 'QT-14')];
+    expect(left.adjustments).toHaveLength(0);
+    expect(adjusted.adjustments).toHaveLength(1);
+    expect([left.asFound.verdict, adjusted.asFound.verdict, adjusted.asLeft!.verdict]).toEqual(['pass', 'fail', 'pass']);
+    // On the bench nothing is left of it; each run leads to its own record.
+    await page.goto(server.url);
+    await expect(page.getByRole('link', { name: /QT-12.*Carry on/ })).toHaveCount(0);
+    await expect(page.getByRole('link', { name: /QT-21 QT-22 QT-23.*Carry on/ })).toHaveCount(1);
+  },
+);
 
 test('back to what another was read at, and to the reference of all, by keyboard', async ({ page, server }) => {
   await page.goto(`${server.url}/set-ups/00000000-0000-4000-8002-000000000001`);

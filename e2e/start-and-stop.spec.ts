@@ -145,7 +145,7 @@ test.describe('stopping', () => {
       expect(existsSync(file + suffix) && statSync(file + suffix).size > 0, suffix).toBe(false);
     expect(await ask(file, 'PRAGMA quick_check')).toBe('ok');
   });
-  test('npm start serves in its own process: killing it leaves nothing behind', async () => {
+  test('npm start serves in its own process: killing it leaves nothing behind', { tag: '@long' }, async () => {
     const port = await freePort();
     const env = {
       ...process.env,

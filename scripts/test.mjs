@@ -32,29 +32,31 @@ function count(name, ok) {
 
 const minutes = (from) => `${((Date.now() - from) / 60_000).toFixed(1)} min`;
 
-/** Steps that pass or fail as a whole, each counting as one, two at a time; each says what it has to say when it is over. */
-async function beside(steps) {
-  const left = [...steps];
-  const worker = async () => {
-    for (let next = left.shift(); next; next = left.shift()) {
-      const [name, args] = next;
-      const from = Date.now();
-      const child = spawn('npx', ['--no-install', ...args], { stdio: ['ignore', 'pipe', 'pipe'] });
-      let said = '';
-      for (const channel of [child.stdout, child.stderr]) channel.on('data', (text) => (said += text));
-      const code = await new Promise((resolve) => child.once('exit', resolve));
-      console.log(`\n— ${name} (${minutes(from)})\n${said.trim()}`);
-      count(name, code === 0);
-    }
-  };
-  await Promise.all([worker(), worker()]);
+/** What a step in a process of its own says and ends with; one that has the screen to itself says it as it goes. */
+async function run(args, isAlone = false) {
+  const child = spawn('npx', ['--no-install', ...args], { stdio: isAlone ? 'inherit' : ['ignore', 'pipe', 'pipe'] });
+  let said = '';
+  for (const channel of [child.stdout, child.stderr]) channel?.on('data', (text) => (said += text));
+  const status = await new Promise((resolve) => child.once('exit', resolve));
+  return { status, said: said.trim() };
+}
+
+/** Steps that pass or fail as a whole, each counting as one, one after the other; each says what it has to say when it is over. */
+async function steps(all) {
+  for (const [name, args] of all) {
+    const from = Date.now();
+    const { status, said } = await run(args);
+    console.log(`\n— ${name} (${minutes(from)})\n${said}`);
+    count(name, status === 0);
+  }
 }
 
 /** A suite reports its own counts; one that fails without a report counts as one failure. */
-function suite(name, args, report, counted) {
-  console.log(`\n— ${name}`);
+async function suite(name, args, report, counted, isAlone = false) {
   const from = Date.now();
-  const { status } = spawnSync('npx', ['--no-install', ...args], { stdio: 'inherit' });
+  if (isAlone) console.log(`\n— ${name}`);
+  const { status, said } = await run(args, isAlone);
+  if (!isAlone) console.log(`\n— ${name}\n${said}`);
   const counts = existsSync(report) ? counted(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1, names: [] };
   console.log(`${name}: ${minutes(from)}`);
   passed += counts.passed;
@@ -70,15 +72,13 @@ function failedSpecs(suites) {
   ]);
 }
 
-if (!isLong)
-  await beside([
-    ['Lint and the direction of imports', ['eslint', '.', '--max-warnings', '0']],
-    ['Types', ['astro', 'check', '--minimumSeverity', 'error']],
-    ['Formatting', ['prettier', '--check', '--log-level', 'warn', '.']],
-  ]);
-
+const checks = [
+  ['Types', ['astro', 'check', '--minimumSeverity', 'error']],
+  ['Lint and the direction of imports', ['eslint', '.', '--max-warnings', '0']],
+  ['Formatting', ['prettier', '--check', '--log-level', 'warn', '.']],
+];
 process.env.TESTS = isAll ? 'all' : isLong ? 'long' : 'short';
-suite(
+const units = suite(
   'Unit tests',
   ['vitest', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${reports}/unit.json`],
   `${reports}/unit.json`,
@@ -96,13 +96,21 @@ suite(
     ),
   }),
 );
+// Beside each other: neither keeps two cores busy.
+await Promise.all([units, isLong ? null : steps(checks)]);
 console.log('\n— Build');
 if (count('Build', spawnSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' }).status === 0))
-  suite('Browser tests', ['playwright', 'test'], `${reports}/browser.json`, (r) => ({
-    passed: r.stats.expected,
-    failed: r.stats.unexpected + r.stats.flaky + r.stats.skipped + r.errors.length,
-    names: [...failedSpecs(r.suites), ...r.errors.map((e) => e.message)],
-  }));
+  await suite(
+    'Browser tests',
+    ['playwright', 'test'],
+    `${reports}/browser.json`,
+    (r) => ({
+      passed: r.stats.expected,
+      failed: r.stats.unexpected + r.stats.flaky + r.stats.skipped + r.errors.length,
+      names: [...failedSpecs(r.suites), ...r.errors.map((e) => e.message)],
+    }),
+    true,
+  );
 
 if (failures.length > 0) console.log(`\n— Failed\n${failures.map((f) => f.slice(0, 500)).join('\n')}`);
 console.log(`\nIt took ${minutes(began)}.`);
