@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { adjustmentAdvice } from '../../core/run/adjustment-advice';
 import type { Diagnosis } from '../../core/run/diagnosis';
 import { instanceTitle, setTitle } from '../../core/run/place-words';
+import { errAlike } from '../../core/set-up/err-alike';
 import { tooUncertainIn } from '../../core/run/review-points';
 import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
 import { unbroken } from '../../ui/unbroken';
@@ -29,12 +30,13 @@ export function JudgePanel({ set }: { set: string }) {
 }
 
 function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
-  const { state, act } = useRun();
+  const { state, together, act } = useRun();
   const [against, setAgainst] = useState<Choice | null>(null);
   const [fault, setFault] = useState('');
   const panel = useRef<HTMLDivElement>(null);
   useEffect(() => panel.current?.focus(), [against]);
   const advice = adjustmentAdvice(state, set);
+  const alike = errAlike(together, set);
   const verdict = isSettled(state, set) ? evaluationIfAny(state, set).verdict : null;
   const titleOf = (c: Choice): string => {
     const doc = state.procedure.adjustments.find((a) => a.id === c.adjustment);
@@ -103,6 +105,7 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
         {setTitle(set)}: <VerdictWord verdict={verdict} />
       </h2>
       {diagnosis.sentence && <h3 className="text-lg leading-snug">{unbroken(diagnosis.sentence)}</h3>}
+      {alike && <p className="caution">{alike.sentence}</p>}
       {tooUncertainIn(state, set).map((words) => (
         <p key={words} className="caution">
           {words}.

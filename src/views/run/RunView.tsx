@@ -2,14 +2,14 @@ import { asAct, type NewAct, type RecordedEvent } from '../../core/acts/registry
 import { doneAt } from '../../core/state/logged';
 import { withPlan } from '../../core/acts/plan';
 import { admit } from '../../core/acts/admit';
-import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { ModelCard } from '../../core/register/model-card';
 import { nextItem, stageOf, stagesOf } from '../../core/run/next-step';
 import type { Refusal } from '../../core/state/refusal';
 import { slotKey, slotOf } from '../../core/state/place-keys';
 import type { RunState, Slot } from '../../core/state/run-state';
 import { shortRange } from '../../core/run/shown-value';
-import { later } from '../../ui/later';
+import { LookPanel } from './LookPanel';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
 import type { StepItem } from '../steps/StepPanel';
@@ -27,8 +27,6 @@ import { StageTrack } from './StageTrack';
 import { Standing } from './Standing';
 import { doneNow, moveAmongButtons, useBenchClock } from './use-bench';
 import { useRunLogs, type BenchLog } from './use-run-log';
-
-const LookPanel = later(async () => (await import('./LookPanel')).LookPanel);
 
 /** A reason to break off that takes the instrument out of use by itself. */
 const damaged = 'Damaged: repair first';
@@ -76,6 +74,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
     [store, person],
   );
 
+  const together = useMemo(() => [state], [state]);
   const region = useRef<HTMLElement>(null);
   const toButtons = (wanted: string) => () => region.current?.querySelector<HTMLElement>(wanted)?.focus();
   /** From a judgement, a gate or what follows: the reading that was taken last, to be looked at or struck out. */
@@ -94,7 +93,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
 
   return (
     <BenchShell
-      context={{ run, state, now, act, card, leaveFor }}
+      context={{ run, state, together, now, act, card, leaveFor }}
       logs={[log]}
       isOff={isOff}
       person={person}

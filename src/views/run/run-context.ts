@@ -8,6 +8,7 @@ import type { RunState } from '../../core/state/run-state';
 export type RunContext = {
   /** Id of the run. */ run: string;
   state: RunState;
+  /** It and all that are worked on with it in one set-up. */ together: readonly RunState[];
   /** The time by the server's clock. */ now: string;
   /** Records an act, or says why not. */
   act: (act: NewAct) => Refusal | null;

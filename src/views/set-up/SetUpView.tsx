@@ -8,6 +8,7 @@ import { BenchShell } from '../run/BenchShell';
 import { runKeys, setUpKeys } from '../run/keymap';
 import { NotePrompt } from '../run/NotePrompt';
 import { PreparationList } from '../run/PreparationList';
+import { LookPanel } from '../run/LookPanel';
 import { PresentPanel } from '../run/PresentPanel';
 import type { OpenResult } from '../run/SeriesSheet';
 import { useBenchClock } from '../run/use-bench';
@@ -100,7 +101,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
 
   return (
     <BenchShell
-      context={{ run: logs[from]!.run, state, now, act, card: runs[from]!.card, leaveFor }}
+      context={{ run: logs[from]!.run, state, together: states, now, act, card: runs[from]!.card, leaveFor }}
       logs={logs}
       isOff={isOff}
       person={person}
@@ -131,12 +132,15 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
             <PreparationList onCorrect={setCorrecting} />
           </>
         ) : (
-          <SetUpSheet
-            states={states}
-            cursor={slot ? { member: from, slot } : null}
-            onSelect={setUp.select}
-            onOpen={(member, result) => setOpened({ result, member })}
-          />
+          <>
+            {item?.type === 'judge' && <LookPanel set={item.set} />}
+            <SetUpSheet
+              states={states}
+              cursor={slot ? { member: from, slot } : null}
+              onSelect={setUp.select}
+              onOpen={(member, result) => setOpened({ result, member })}
+            />
+          </>
         )
       }
       onNote={() => setAsking('note')}
