@@ -9,16 +9,13 @@ import { asShown } from '../demo/simulated-run';
 import { drive, start } from './drive';
 import { expect, test } from './server';
 
-/** One of so many is driven by `npm test`, the others by `npm run test:long`: what differs between them is data. */
-const oneIn = 26;
-
-/** Families that are told by data: the instrument that is not on the bench shows what its bench tells. */
-for (const [i, { instruments, open }] of families.entries()) {
+/** Driven by `npm run test:long` alone, for what differs between them is data. Families that are told by data: the instrument that is not on the bench shows what its bench tells. */
+for (const { instruments, open } of families) {
   const demo = instruments.find((i) => i.row.identification.toLowerCase() !== open.instrument)!;
   const id = demo.row.identification.toLowerCase();
   test(
     `${demo.procedure}: ${id}, from its start to its certificate, by keyboard alone`,
-    { tag: i % oneIn === 0 ? [] : ['@long'] },
+    { tag: '@long' },
     async ({ page, request, server }) => {
       test.setTimeout(300_000);
       const run = await start(page, 'keys', server, id);

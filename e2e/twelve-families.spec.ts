@@ -159,35 +159,31 @@ const devices: { title: string; hand: Hand; use: Parameters<typeof test.use>[0];
 for (const { title, hand, use, which } of devices)
   test.describe(title, () => {
     test.use(use);
-    for (const [i, family] of families.filter((_, i) => which(i)).entries()) {
+    for (const family of families.filter((_, i) => which(i))) {
       const { instrument, readings, unit, shows, measured, air, verdict = 'pass', adjustment } = family;
-      test(
-        `${instrument}, from its start to its certificate, ${title}`,
-        { tag: i === 0 && title === 'on a phone' ? [] : ['@long'] },
-        async ({ page, request, server }) => {
-          test.setTimeout(180_000);
-          const run = await start(page, hand, server, instrument);
-          expect(await drive(page, hand, shows, { ...(measured && { measured }), ...(air && { air }) })).toBe(readings);
-          const certificate = (await (await request.get(`/api/runs/${run}/certificate.json`)).json()) as Certificate;
-          expect(certificate.asFound.incomplete).toBeNull();
-          expect(certificate.adjustments.map((a) => a.title)).toEqual(adjustment ? [adjustment] : []);
-          if (adjustment) expect(certificate.asLeft!.verdict).toBe('pass');
-          else {
-            expect(certificate.asFound.verdict).toBe(verdict);
-            expect(certificate.remarks.every((r) => r.includes('ended early'))).toBe(true);
-          }
-          const judged = certificate.tables.filter((t) => t.rows.some((r) => r.limits));
-          expect(judged.map((t) => t.units.value)).toContain(unit);
-          const pdf = await request.get(`/api/runs/${run}/certificate.pdf`);
-          expect((await pdf.body()).byteLength).toBeGreaterThan(10_000);
-          if (!adjustment || hand !== 'keys') return;
-          // The record shows what the certificate says: each value as left stands on the sheet with its uncertainty.
-          const row = judged[0]!.rows[0]!;
-          await expect(page.getByText(row.left!.value.replace('-', '−'), { exact: false }).first()).toBeVisible();
-          expect(pdf.headers()['content-type']).toBe('application/pdf');
-          await page.goto(`${server.url}/instruments/${instrument}`);
-          await expect(page.getByText(certificate.next.date).first()).toBeVisible();
-        },
-      );
+      test(`${instrument}, from its start to its certificate, ${title}`, { tag: '@long' }, async ({ page, request, server }) => {
+        test.setTimeout(180_000);
+        const run = await start(page, hand, server, instrument);
+        expect(await drive(page, hand, shows, { ...(measured && { measured }), ...(air && { air }) })).toBe(readings);
+        const certificate = (await (await request.get(`/api/runs/${run}/certificate.json`)).json()) as Certificate;
+        expect(certificate.asFound.incomplete).toBeNull();
+        expect(certificate.adjustments.map((a) => a.title)).toEqual(adjustment ? [adjustment] : []);
+        if (adjustment) expect(certificate.asLeft!.verdict).toBe('pass');
+        else {
+          expect(certificate.asFound.verdict).toBe(verdict);
+          expect(certificate.remarks.every((r) => r.includes('ended early'))).toBe(true);
+        }
+        const judged = certificate.tables.filter((t) => t.rows.some((r) => r.limits));
+        expect(judged.map((t) => t.units.value)).toContain(unit);
+        const pdf = await request.get(`/api/runs/${run}/certificate.pdf`);
+        expect((await pdf.body()).byteLength).toBeGreaterThan(10_000);
+        if (!adjustment || hand !== 'keys') return;
+        // The record shows what the certificate says: each value as left stands on the sheet with its uncertainty.
+        const row = judged[0]!.rows[0]!;
+        await expect(page.getByText(row.left!.value.replace('-', '−'), { exact: false }).first()).toBeVisible();
+        expect(pdf.headers()['content-type']).toBe('application/pdf');
+        await page.goto(`${server.url}/instruments/${instrument}`);
+        await expect(page.getByText(certificate.next.date).first()).toBeVisible();
+      });
     }
   });

@@ -6,9 +6,10 @@ import type { ResultDocument, SeriesDocument } from '../procedure/document-schem
 import { placeKey } from '../state/place-keys';
 import type { RunState } from '../state/run-state';
 import { mean, pooledStandardDeviation } from '../statistics/moments';
+import { isSameKind } from '../quantity/unit';
 import { unitIn } from '../steps/step-context';
 import { isJudged, judgedPoints, ofStandards, type JudgedPoint } from './judged-points';
-import { shownUnit } from './place-words';
+import { pointUnit, shownUnit } from './place-words';
 import { evaluationIfAny, settingIn } from './run-results';
 
 /** Errors of one result that are looked at together: of all its instances, or of one of them. */
@@ -120,7 +121,8 @@ function together(
   const isMany = readings.reduce((sum, r) => sum + r.length, 0) > mostReadings;
   const asked = isMany ? readings.map(byMeans) : readings;
   const fewest = Math.min(...readings.map((r) => Math.max(1, r.length)));
-  const reference = (p: JudgedPoint) => comparable(result, p);
+  const isComparable = isSameKind(pointUnit(state, place), unit);
+  const reference = (p: JudgedPoint) => (isComparable ? comparable(result, p) : null);
   const question = diagnoseSchema.parse({
     unit,
     resolution: isMany ? null : resolution || null,
