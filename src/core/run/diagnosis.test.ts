@@ -1,9 +1,12 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { normalDeviate, seededRandom } from '../../../demo/random';
+import { readDocument } from '../document/read-document';
+import { DocumentError } from '../faults';
 import { adjustmentAdvice } from './adjustment-advice';
 import { diagnose, openQuestions, probabilityOf, scatterIn, takeAnswer, unmendable } from './diagnosis';
 import { errorsTogether } from './errors-together';
-import { setups, TestBench } from './fixtures/bench';
+import { procedureNamed, setups, TestBench } from './fixtures/bench';
 import { judged } from './fixtures/judged';
 import type { JudgedPoint } from './judged-points';
 import { nextItem } from './next-step';
@@ -154,5 +157,38 @@ describe('what is ruled out first', () => {
       ['stack', null],
       ['wipe', null],
     ]);
+  });
+});
+
+describe('what a document says its errors look like', () => {
+  const refused = (looks: object): (string | number)[] => {
+    try {
+      readDocument({ ...(JSON.parse(readFileSync('procedures/outside-micrometer.json', 'utf8')) as object), looks });
+      return [];
+    } catch (error) {
+      if (error instanceof DocumentError) return error.path;
+      throw error;
+    }
+  };
+  it('weighs what is expected: a pattern that it rules out is not named', () => {
+    const document = procedureNamed('outside-micrometer');
+    const bend = (n: number) => (1.2 * limit * 4 * n * (25 - n)) / 625;
+    const usual = TestBench.micrometer().readAll(bend);
+    const never = TestBench.micrometer({}, { ...document, looks: { priors: { curvature: 0 } } }).readAll(bend);
+    expect(diagnose(usual.state, 'as-found').kind).toBe('curve');
+    expect(diagnose(never.state, 'as-found').looks.map((l) => l.cause)).not.toContain('curvature');
+  });
+  it('is refused where it expects more than all, or a pattern that there is not', () => {
+    expect(refused({ priors: { offset: 0.7, span: 0.4 } })).toEqual(['looks', 'priors']);
+    expect(refused({ means: { wobble: 'a loose screw.' } }).slice(0, 2)).toEqual(['looks', 'means']);
+    expect(refused({ priors: { offset: 0.7, span: 0.2 }, means: { span: 'the pitch.' } })).toEqual([]);
+  });
+  it('a doubtful cause is said to be one', () => {
+    // Small errors, half of which lie to one side: an offset, or nothing.
+    const told = Array.from({ length: 12 }, (_, seed) => diagnose(judged(() => 0.42, 0.14, 200 + seed).state, 'as-found'));
+    const doubtful = told.filter((d) => d.kind === 'offset' && d.looks[0]!.probability < 0.8);
+    expect(doubtful.length).toBeGreaterThan(0);
+    for (const d of doubtful) expect(d.sentence).toMatch(/Not sure: “.+” has \d+ %\.$/);
+    for (const d of told) if (d.looks[0]!.probability >= 0.8) expect(d.sentence).not.toContain('Not sure');
   });
 });

@@ -132,9 +132,17 @@ function diagnosed(state: RunState, set: string): Diagnosis {
     return { kind: 'quiet', sentence: 'All errors are small and show no pattern: leave it as it is.', looks, unexplained };
   // Where nothing but the instrument's own small differences shows, what failed is said, and no more.
   const words = isNone && failures.length > 0 ? '' : top.sentence;
-  const sentence = [first.trim(), words, scattering?.sentence].filter(Boolean).join(' ');
+  const sentence = [first.trim(), words, words && doubt(looks), scattering?.sentence].filter(Boolean).join(' ');
   return { kind: kinds[top.cause], sentence, ...scatters, looks, unexplained };
 }
+
+/** What else may be behind it, where the first cause is not all but sure. */
+function doubt([first, second]: readonly Look[]): string {
+  if (!first || !second || first.probability >= sure || first.cause === 'none') return '';
+  const title = causeTitles[second.cause];
+  return `Not sure: “${title}” has ${Math.round(100 * second.probability)} %.`;
+}
+const sure = 0.8;
 
 /** The result that a run is about, where one of its points scatters. */
 function scatteringIn(state: RunState, all: readonly ErrorsTogether[]): ReturnType<typeof scatterIn> {
