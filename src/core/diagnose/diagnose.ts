@@ -297,11 +297,14 @@ const rough: Panels = { size: 6, noise: 4 };
 
 /**
  * The causes of errors as they are weighed at the bench, where instruments differ in how far each point goes its own way: the posterior
- * over both kinds.
+ * over both kinds. Priors that leave nothing for what the readings could show are as good as none.
  * @throws DocumentError where nothing was read, or no limit tells what is large
  */
 export function weighedAtBench(question: DiagnoseQuestion): Weighed[] {
-  const ways = backgrounds.map((background) => weighedCauses(question, rough, background).causes);
+  const weigh = (asked: DiagnoseQuestion) => backgrounds.map((b) => weighedCauses(asked, rough, b).causes);
+  const shown = candidatesOf(question, laidOut(question)).map((c) => c.cause);
+  const isLeft = shown.some((c) => question.priors[c] !== 0);
+  const ways = weigh(isLeft ? question : { ...question, priors: {} });
   const merged = ways[0]!.map(({ cause }) => {
     const each = ways.map((causes) => causes.find((c) => c.cause === cause)!);
     const best = each.reduce((a, b) => (b.evidence > a.evidence ? b : a));

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { normalDeviate, seededRandom } from '../../../demo/random';
+import { causes } from '../diagnose/diagnose-schema';
 import { readDocument } from '../document/read-document';
 import { DocumentError } from '../faults';
 import { adjustmentAdvice } from './adjustment-advice';
@@ -8,6 +9,8 @@ import { diagnose, openQuestions, probabilityOf, scatterIn, takeAnswer, unmendab
 import { errorsTogether } from './errors-together';
 import { procedureNamed, setups, TestBench } from './fixtures/bench';
 import { judged } from './fixtures/judged';
+import { errorOf, reads, setup as made } from './fixtures/made';
+import { placedPoint } from '../state/run-state';
 import type { JudgedPoint } from './judged-points';
 import { nextItem } from './next-step';
 import { toRuleOut } from './rule-out';
@@ -24,7 +27,7 @@ const points = (repeats: number[][], resolution: number | null): JudgedPoint[] =
     repeats: r,
   }));
 const scatter = (repeats: number[][], resolution: number | null = 1) =>
-  scatterIn({ points: points(repeats, resolution), unit: 'um', shownIn: 'um' });
+  scatterIn({ all: points(repeats, resolution), unit: 'um', shownIn: 'um' });
 const limit = 0.004;
 
 describe('a point that scatters', () => {
@@ -108,6 +111,28 @@ describe('what the errors of a run look like', () => {
       ['error', 'E', null],
     ]);
   });
+  it('of a thousand values some are asked about, the worst among them', () => {
+    const series = {
+      id: 'line',
+      title: 'Line',
+      points: { unit: 'V', from: 1, to: 10, step: 0.02 },
+      observe: [reads()],
+      results: [errorOf('R', 0.2)],
+    };
+    const many = new TestBench(made({ series: [series] }));
+    many.shown.reading = (state, slot) => {
+      const nominal = placedPoint(state, slot)!.nominal!;
+      return (nominal + (Math.abs(nominal - 7.36) < 0.001 ? 0.3 : 0)).toFixed(2);
+    };
+    many.playTo('judge');
+    const [of] = errorsTogether(many.state, 'as-found');
+    expect(of!.all.length).toBeGreaterThan(400);
+    expect(of!.question.points.length).toBeLessThanOrEqual(60);
+    expect(diagnose(many.state, 'as-found').looks[0]).toMatchObject({
+      cause: 'odd-point',
+      at: [{ nominal: expect.closeTo(7.36, 9) as number }],
+    });
+  });
   it('an answer worked out elsewhere is taken, and not asked for again', () => {
     const { state } = judged(() => 0.5, 0.05, 77);
     const [question] = openQuestions(state, 'as-found');
@@ -177,6 +202,13 @@ describe('what a document says its errors look like', () => {
     const never = TestBench.micrometer({}, { ...document, looks: { priors: { curvature: 0 } } }).readAll(bend);
     expect(diagnose(usual.state, 'as-found').kind).toBe('curve');
     expect(diagnose(never.state, 'as-found').looks.map((l) => l.cause)).not.toContain('curvature');
+  });
+  it('may expect all that there is, or nothing of it: something is said all the same', () => {
+    const document = procedureNamed('outside-micrometer');
+    const told = (priors: object) =>
+      diagnose(TestBench.micrometer({}, { ...document, looks: { priors } }).readAll(() => 0.9 * limit).state, 'as-found').kind;
+    expect(told({ none: 0.5, offset: 0.5 })).toBe('offset');
+    expect(told(Object.fromEntries(causes.map((c) => [c, 0])))).toBe('offset');
   });
   it('is refused where it expects more than all, or a pattern that there is not', () => {
     expect(refused({ priors: { offset: 0.7, span: 0.4 } })).toEqual(['looks', 'priors']);

@@ -166,7 +166,7 @@ const quietBelow = 1 / 4;
 const isOf = (f: Failure, g: ErrorsTogether): boolean =>
   f.place.series === g.series.id &&
   (f.of === g.result.symbol
-    ? g.points.some((p) => p.place.point === f.place.point && p.place.each === f.place.each && p.place.sweep === f.place.sweep)
+    ? g.all.some((p) => p.place.point === f.place.point && p.place.each === f.place.each && p.place.sweep === f.place.sweep)
     : g.series.aggregates.some((a) => a.id === f.of) && (g.each === null || (f.place.each ?? null) === g.each));
 
 const halfOf = (p: JudgedPoint): number => (p.result.limits!.upper! - p.result.limits!.lower!) / 2;
@@ -177,9 +177,7 @@ const greatestUse = (g: ErrorsTogether): number => Math.max(0, ...g.points.map((
 const answered = new Map<string, Weighed[]>();
 const mostAnswered = 200;
 
-/**
- * Takes in an answer that was worked out beside the page.
- */
+/** Takes in an answer that was worked out beside the page. */
 export function takeAnswer(question: DiagnoseQuestion, answer: Weighed[]): void {
   if (answered.size >= mostAnswered) answered.delete(answered.keys().next().value!);
   answered.set(JSON.stringify(question), answer);
@@ -323,10 +321,10 @@ function ends(of: ErrorsTogether, effect: readonly number[]): [number, number] {
 
 /** A point whose repeats scatter far more than those of the others, or by a great part of what is allowed; null where none does. */
 export function scatterIn({
-  points,
+  all: points,
   unit,
   shownIn,
-}: Pick<ErrorsTogether, 'points' | 'unit' | 'shownIn'>): { sentence: string; scatter: string } | null {
+}: Pick<ErrorsTogether, 'all' | 'unit' | 'shownIn'>): { sentence: string; scatter: string } | null {
   if (points.length < 4) return null;
   const shown = (value: number) => withPrintedUnit(significant(differenceInShownUnit(value, unit, shownIn), 2), shownIn);
   const jump = stepOf(points.map((p) => p.repeats));

@@ -17,7 +17,8 @@ export type ErrorsTogether = {
   series: SeriesDocument;
   result: ResultDocument;
   /** The instance, where only one of several is looked at. */ each: string | null;
-  /** Judged values, in the order of the document. */ points: JudgedPoint[];
+  /** Judged values, in the order of the document. */ all: JudgedPoint[];
+  /** Those that are asked about: of very many some along the range, and the one that uses most of its limits. */ points: JudgedPoint[];
   /** Of each reading of the question, in its order: the judged value that it belongs to. */ owners: number[];
   unit: string;
   shownIn: string;
@@ -26,6 +27,8 @@ export type ErrorsTogether = {
 
 /** More readings than these are looked at by their means. */
 const mostReadings = 60;
+/** Of more values than these some along the range are looked at. */
+const mostPoints = 60;
 /** So many degrees of freedom of repeats tell their scatter well enough to be taken as known. */
 const enoughDof = 6;
 
@@ -33,7 +36,7 @@ const enoughDof = 6;
  * Points are mostly read once through, from one end to the other: then a drift and a slope look alike, and an instrument that grows along
  * its range is commoner than one that moves while it is read. A document that knows better says so.
  */
-const usualPriors: Partial<Record<Cause, number>> = { drift: 0.01 };
+const usualDrift = 0.01;
 
 /** Half of what is allowed between two limits, and the middle of it; null where only one side is limited. */
 function band({ result: { limits } }: JudgedPoint): { centre: number; half: number } | null {
@@ -44,7 +47,7 @@ function band({ result: { limits } }: JudgedPoint): { centre: number; half: numb
 
 /**
  * The errors of a set as they are looked at: each judged result with limits on both sides, as a whole and instance by instance.
- * @example errorsTogether(run, 'as-found')[0].points.length // 10
+ * @example errorsTogether(run, 'as-found')[0].all.length // 10
  */
 export function errorsTogether(state: RunState, set: string): ErrorsTogether[] {
   const evaluation = evaluationIfAny(state, set);
@@ -98,9 +101,10 @@ function together(
   series: SeriesDocument,
   result: ResultDocument,
   each: string | null,
-  points: JudgedPoint[],
+  all: JudgedPoint[],
   minutes: ReadonlyMap<string, number[]>,
 ): ErrorsTogether {
+  const points = someOf(all);
   const place = points[0]?.place ?? { set, series: series.id };
   const unit = unitIn(state, result.unit, place);
   const bands = points.map((p) => band(p)!);
@@ -128,7 +132,7 @@ function together(
     resolution: isMany ? null : resolution || null,
     noise: isMany && noise !== null ? noise / Math.sqrt(fewest) : noise,
     shared,
-    priors: { ...usualPriors, ...state.procedure.looks?.priors },
+    priors: expected(state.procedure.looks?.priors ?? {}),
     points: points.map((p, i) => ({
       id: String(i),
       nominal: p.nominal ?? 0,
@@ -148,12 +152,24 @@ function together(
     series,
     result,
     each,
+    all,
     points,
     owners: asked.flatMap((r, i) => r.map(() => i)),
     unit,
     shownIn: shownUnit(state, result, place),
     question: { ...question, priors: { ...question.priors, ...Object.fromEntries(out.map((c) => [c, 0])) } },
   };
+}
+
+/** Of very many values some along the range, evenly, with the one that uses most of its limits. */
+function someOf(all: JudgedPoint[]): JudgedPoint[] {
+  if (all.length <= mostPoints) return all;
+  const use = (p: JudgedPoint) => Math.abs(p.value - band(p)!.centre) / band(p)!.half;
+  const worst = all.reduce((w, p) => (use(p) > use(w) ? p : w));
+  const kept = new Set(
+    Array.from({ length: mostPoints - 1 }, (_, i) => all[Math.round((i * (all.length - 1)) / (mostPoints - 2))]!),
+  );
+  return all.filter((p) => p === worst || kept.has(p));
 }
 
 type Cell = { minutes: number[]; directions: ('up' | 'down')[] };
@@ -184,6 +200,12 @@ function cellOf(
     }
   }
   return found;
+}
+
+/** What a document expects, and what is usual of the rest as far as there is room for it. */
+function expected(told: Partial<Record<Cause, number>>): Partial<Record<Cause, number>> {
+  const room = 1 - Object.values(told).reduce((sum, p) => sum + p, 0);
+  return { drift: Math.max(0, Math.min(usualDrift, room)), ...told };
 }
 
 type AskedReading = DiagnoseQuestion['points'][number]['readings'][number];
