@@ -2,6 +2,7 @@ import { copyFileSync, existsSync, mkdirSync, renameSync, rmdirSync, rmSync } fr
 import { setTimeout } from 'node:timers/promises';
 import { takeInProcedures } from '../src/service/procedure-folder';
 import { checkpoint, migrateDatabase, openDatabase } from '../src/store/database';
+import { saveFact } from '../src/store/register';
 import { seedDemo } from './seed';
 
 /** The demo works, made once for all tests of a run that want it, and copied. */
@@ -41,6 +42,7 @@ async function make(today: string): Promise<void> {
   await migrateDatabase(db);
   await takeInProcedures(db);
   await seedDemo(db, today);
+  await saveFact(db, 'demo', 'whole');
   await checkpoint(db);
   db.$client.close();
   renameSync(part, made);

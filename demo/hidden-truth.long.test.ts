@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readDocument } from '../src/core/document/read-document';
+import { foundOut } from './fixtures/found-out';
 import { hiddenBenches } from './hidden-benches';
 import { hiddenCoverage } from './hidden-truth';
 
@@ -33,4 +34,12 @@ describe('an interval holds what is hidden at the bench, as found and as left', 
     },
     60_000,
   );
+});
+
+describe('a wrong sign in a budget is found out over three runs', () => {
+  it.each(all)('%s', (id, bench) => {
+    const seen = foundOut(id, bench, [1, 2, 3]);
+    expect(seen.length).toBeGreaterThan(0);
+    for (const sign of seen) expect(sign.stillInside, sign.where).toBe(0);
+  });
 });

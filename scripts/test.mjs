@@ -98,6 +98,8 @@ const units = suite(
 );
 // Beside each other: neither keeps two cores busy.
 await Promise.all([units, isLong ? null : steps(checks)]);
+const demo = `${reports}/demo-for-tests.db`;
+if (existsSync(demo)) process.env.DEMO_MADE = demo;
 console.log('\n— Build');
 if (count('Build', spawnSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' }).status === 0))
   await suite(

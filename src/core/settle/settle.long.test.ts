@@ -24,3 +24,25 @@ describe.each(['known', 'unknown'] as const)('settling, with the noise %s', (noi
     }
   });
 });
+
+describe('over signals whose end is known', () => {
+  const kinds = ['lag', 'two-lags', 'swing', 'stiction'] as const;
+  it('is seldom wrong, seldom late, and seldom fooled by a drift', { timeout: 120_000 }, () => {
+    let [wrong, all] = [0, 0];
+    const late: number[] = [];
+    for (const kind of kinds)
+      for (let seed = 1001; seed <= 1016; seed++) {
+        const { end, ideal, settledAt, value } = judged(kind, seed, false);
+        all++;
+        late.push(settledAt === null ? 9 : settledAt / Math.max(ideal!, 20));
+        if (settledAt !== null && (settledAt < ideal! || Math.abs(value - end!) > 1)) wrong++;
+      }
+    // Five in a hundred are allowed; of 64 with that rate more than seven come about once in fifty.
+    expect(wrong / all).toBeLessThan(7.5 / 64);
+    expect(late.sort((a, b) => a - b)[late.length >> 1]).toBeLessThan(1.5);
+    const fooled = (['drift', 'ramp'] as const).map(
+      (kind) => Array.from({ length: 16 }, (_, i) => judged(kind, 1001 + i, true).settledAt !== null).filter(Boolean).length,
+    );
+    expect(Math.max(...fooled)).toBeLessThanOrEqual(2);
+  });
+});

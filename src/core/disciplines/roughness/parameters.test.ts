@@ -1,18 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { roughnessParameters } from './parameters';
+import { analyse, longSine, profile, shortSine, transmission, wave } from './fixtures/profiles';
 
-const spacing = 0.0005;
-/** A profile of seven cut-offs of 0.8 mm from a height at a place, mm to µm. */
-const profile = (height: (x: number) => number, length = 11_200): string =>
-  Array.from({ length }, (_, i) => height(i * spacing).toFixed(9)).join('\n');
-const analyse = (file: string, more: Record<string, number> = {}) =>
-  roughnessParameters.analyse([file], { cutOff: 0.8, spacing, ...more });
-/** What the Gaussian filter of ISO 16610-21 lets through of a wave into the mean line. */
-const transmission = (wave: number, cutOff: number) => Math.exp((-Math.PI * Math.LN2 * (cutOff / wave) ** 2) / Math.PI);
-const wave =
-  (period: number, amplitude = 1) =>
-  (x: number) =>
-    amplitude * Math.sin((2 * Math.PI * x) / period);
 const period = 0.04;
 
 describe('profiles whose parameters are known exactly', () => {
@@ -44,22 +32,20 @@ describe('profiles whose parameters are known exactly', () => {
   });
 });
 
+// Other periods of both are in the long tests.
 describe('sums of sines through the transmission of the filter', () => {
-  it.each([0.2, 0.4, 0.8, 1.6])('a sine of %d mm keeps what the long-wave filter leaves of it', (long) => {
-    const Rq = analyse(profile(wave(long), 22_400))['Rq']!;
-    expect(Rq).toBeCloseTo((1 - transmission(long, 0.8)) * Math.SQRT1_2, 2);
+  it('a sine of 0.8 mm keeps what the long-wave filter leaves of it', () => {
+    const [measured, expected] = longSine(0.8);
+    expect(measured).toBeCloseTo(expected, 2);
   });
   it('two sines add as squares, each by its own transmission', () => {
     const Rq = analyse(profile((x) => wave(0.04, 1)(x) + wave(0.8, 2)(x), 22_400))['Rq']!;
     const through = (period: number, amplitude: number) => (1 - transmission(period, 0.8)) * amplitude * Math.SQRT1_2;
     expect(Rq).toBeCloseTo(Math.hypot(through(0.04, 1), through(0.8, 2)), 2);
   });
-  it.each([0.0025, 0.005, 0.01])('λs of 0.0025 mm leaves of a sine of %d mm what its filter lets through', (short) => {
-    const fine = roughnessParameters.analyse(
-      [Array.from({ length: 28_000 }, (_, i) => wave(short)(i * 0.0002).toFixed(9)).join('\n')],
-      { cutOff: 0.8, spacing: 0.0002, shortCutOff: 0.0025 },
-    );
-    expect(fine['Rq']).toBeCloseTo(transmission(short, 0.0025) * Math.SQRT1_2, 2);
+  it('λs of 0.0025 mm leaves of a sine of 0.005 mm what its filter lets through', () => {
+    const [measured, expected] = shortSine(0.005);
+    expect(measured).toBeCloseTo(expected, 2);
   });
 });
 
