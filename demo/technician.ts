@@ -12,6 +12,7 @@ import { recorded } from '../src/core/steps/identify';
 import { keyedFigures, keyedValues } from '../src/core/steps/do';
 import { settingsNow, shownNumbers } from '../src/core/steps/settings';
 import { numberIn, type StepContext } from '../src/core/steps/step-context';
+import { lookedAt } from '../src/core/run/rungs';
 
 /** What the instrument on the bench shows, and what is around it. */
 export type Shown = {
@@ -92,6 +93,17 @@ export function plainAct(state: RunState, shown: Shown, now: string): NewAct | n
     }
     case 'open':
       return { type: 'plan-resolved', ...placeOf(item), series: item.id };
+    case 'look': {
+      const texts = lookedAt(state, placeOf(item)).map((slot) => [slot.observation, shown.reading(state, slot)]);
+      return {
+        type: 'looked',
+        ...placeOf(item),
+        series: item.series!,
+        point: item.point!,
+        id: item.id,
+        texts: Object.fromEntries(texts),
+      };
+    }
     case 'judge': {
       const { adjustment, each } = adjustmentAdvice(state, item.set);
       const of = adjustment !== null && each !== null ? { each } : {};

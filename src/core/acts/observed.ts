@@ -4,14 +4,14 @@ import { disciplineAnalyses } from '../disciplines/registry';
 import { isIn } from '../evaluate/setting';
 import { id, nothingTyped, reason } from '../plan/atoms';
 import { place, repeat, type Place } from '../plan/plan-schema';
-import { besideSteps, isOffScale, parseReading } from '../quantity/reading';
-import { plainDecimal } from '../quantity/rounding';
+import { isOffScale, parseReading } from '../quantity/reading';
 import { adjustmentDoubt } from '../run/adjustment-effect';
+import { cannotShow } from '../run/cannot-show';
 import { openReadings } from '../run/open-readings';
 import { readForm } from '../state/own-units';
 import { seriesOf } from '../run/place-words';
 import { checkPlausibility } from '../run/plausibility';
-import { expectationOf, observationOf, observedLimits, observedResolution, observedUnit } from '../run/reading-rules';
+import { expectationOf, observationOf, observedLimits, observedUnit } from '../run/reading-rules';
 import { refuse, type Refusal } from '../state/refusal';
 import { settingIn } from '../run/run-results';
 import { numberAt, scopeAt } from '../state/run-scope';
@@ -19,7 +19,7 @@ import { isClosed, skipOf } from '../state/progress';
 import { placeOf, slotKey } from '../state/place-keys';
 import type { Reading, RunState, Slot } from '../state/run-state';
 import { withPrintedUnit } from '../run/shown-value';
-import { outsideWords, withUnit } from '../steps/step-context';
+import { outsideWords } from '../steps/step-context';
 import { actKind } from './act-kind';
 import { evidence, joined, lower, where } from './common';
 import { byItem } from './spreading';
@@ -114,25 +114,6 @@ function admitOffScale(act: Observed, title: string): Admission {
   return act.confirmed
     ? null
     : { ...refuse(`${title} is off its scale: look at its range, the wiring and the standard first.`, 'text'), keepable: true };
-}
-
-/** Why the display cannot have shown a value: more digits than it has, off its steps, or beyond what it reaches. */
-function cannotShow(state: RunState, slot: Slot, value: number, typedStep: number): string | null {
-  const observation = observationOf(state, slot)!;
-  const unit = observedUnit(state, slot, observation);
-  const step = observedResolution(state, slot, observation);
-  if (step !== null && typedStep < step * 0.0999)
-    return `It reads to ${withUnit(step, unit)}; {text} has more digits than it can show.`;
-  const beside = step === null ? null : besideSteps(value, step);
-  if (beside)
-    return `It reads in steps of ${withUnit(step!, unit)}: it shows ${plainDecimal(beside[0])} or ${withUnit(beside[1], unit)}, not {text}.`;
-  const { lower, upper, unit: ownUnit } = state.instrument;
-  if (observation.of !== 'instrument' || unit !== ownUnit || upper <= lower) return null;
-  // A little beyond its ends a display still counts.
-  const over = Math.max(0.1 * (upper - lower), 20 * (step ?? 0));
-  return value < lower - over || value > upper + over
-    ? `It reaches from ${plainDecimal(lower)} to ${withUnit(upper, unit)}: it cannot show {text}.`
-    : null;
 }
 
 type Doubt = { message: string; suggestion: string | null };

@@ -16,11 +16,13 @@ import { observed } from './observed';
 import { planResolved } from './plan-resolved';
 import { resumed } from './resumed';
 import { rulingOut } from './ruling-out';
+import { looked } from './looked';
 import { runBrokenOff } from './run-broken-off';
 import { runCompleted } from './run-completed';
 import { runReturned } from './run-returned';
 import { runReviewed } from './run-reviewed';
 import { runStarted } from './run-started';
+import { rungTried } from './rung-tried';
 import { setBegun } from './set-begun';
 import { setEnded } from './set-ended';
 import { skipped } from './skipped';
@@ -55,6 +57,8 @@ const kinds = [
   adjustmentDecided,
   adjustmentAbandoned,
   rulingOut,
+  rungTried,
+  looked,
   adjusted,
   noteAdded,
   leftSetUp,

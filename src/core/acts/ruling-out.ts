@@ -19,7 +19,8 @@ export const rulingOut = actKind(
   {
     plan: (state, act) => {
       const doc = state.procedure.ruleOut.find((r) => r.id === act.id);
-      return doc ? rulingPlan(doc, act.set, nextSet(state, 'as-found')) : none;
+      const isLookedFor = state.rungs.some((r) => r.id === act.id && r.place.set === act.set);
+      return doc ? rulingPlan(doc, act.set, nextSet(state, 'as-found'), isLookedFor) : none;
     },
     admit: (state, act) => {
       const next = nextItem(state);

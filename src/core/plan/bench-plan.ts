@@ -1,4 +1,4 @@
-import type { Places, PlacedPoint, Plan, PlanItem } from './plan-schema';
+import type { Place, Places, PlacedPoint, Plan, PlanItem } from './plan-schema';
 import type { Case } from '../evaluate/case-schema';
 import { settingOf } from '../evaluate/setting-of';
 import { Absent, DocumentError } from '../faults';
@@ -176,8 +176,14 @@ export const adjustmentPlan = (doc: AdjustmentDocument, set: string, each: strin
   places: [],
 });
 
-/** What ruling a cause out asks for, and the set that is read after it. */
-export const rulingPlan = (doc: ProcedureDocument['ruleOut'][number], set: string, next: string): Plan => ({
-  items: [...stepItems(doc.steps, set, doc.id), { type: 'begin', set: next }],
+/** What looking for a cause asks for, and the point that is read after it. */
+export const rungPlan = (doc: ProcedureDocument['ruleOut'][number], place: Place): Plan => ({
+  items: [...stepItems(doc.steps, place.set, doc.id), { type: 'look', ...place, id: doc.id }],
+  places: [],
+});
+
+/** What ruling a cause out asks for where that was not done yet, and the set that is read after it. */
+export const rulingPlan = (doc: ProcedureDocument['ruleOut'][number], set: string, next: string, isLookedFor = false): Plan => ({
+  items: [...(isLookedFor ? [] : stepItems(doc.steps, set, doc.id)), { type: 'begin', set: next }],
   places: [],
 });

@@ -42,6 +42,8 @@ export const planItemSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('gate'), ...at, id }),
   /** Points that earlier steps decide. */
   z.object({ type: z.literal('open'), ...place, id }),
+  /** A point is read once more, alone, after a cause was looked for. */
+  z.object({ type: z.literal('look'), ...place, id }),
   z.object({ type: z.literal('judge'), ...place }),
   z.object({ type: z.literal('adjust'), ...place, id }),
   z.object({ type: z.literal('begin'), ...place }),

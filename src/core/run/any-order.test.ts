@@ -97,8 +97,16 @@ function clumsyAct(bench: TestBench, random: Random): NewAct | null {
         proposed: null,
         reason,
       };
-    case 12:
+    case 12: {
+      const cause = pick(random, state.procedure.ruleOut)?.id ?? 'none';
+      if (next?.type === 'look')
+        return { type: 'looked', ...placeOf(next), series: next.series!, point: next.point!, id: cause, texts: { R: text } };
+      if (next?.type === 'judge' && anyReading) {
+        const { repeat: _repeat, observation: _observation, ...place } = slotOf(anyReading);
+        return { type: 'rung-tried', ...place, id: cause, note: reason };
+      }
       return { type: 'interval-decided', next: '2027-11-24', proposed: '2027-10-01', reason };
+    }
     case 13:
       return pick(random, [
         { type: 'run-completed', certificate: 'C1', remark: '' },

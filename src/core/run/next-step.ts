@@ -35,6 +35,7 @@ export function stageOf(state: RunState, item: PlanItem | null): Stage {
   if (!item) return 'done';
   switch (item.type) {
     case 'judge':
+    case 'look':
       return 'judge';
     case 'adjust':
       return 'adjust';
@@ -44,7 +45,7 @@ export function stageOf(state: RunState, item: PlanItem | null): Stage {
     case 'begin':
       return stageOfSet(item.set);
     case 'step':
-      if (item.of !== undefined) return 'adjust';
+      if (item.of !== undefined) return state.procedure.ruleOut.some((r) => r.id === item.of) ? 'judge' : 'adjust';
       if (item.series === undefined && stepOf(state, item)?.after === 'run') return 'finish';
       return hasReadings(state, item.set) || state.sets[0]!.id !== item.set ? stageOfSet(item.set) : 'prepare';
     case 'condition':
@@ -187,6 +188,8 @@ export function sentenceOf(state: RunState, item: PlanItem | null, now: string):
     }
     case 'open':
       return `${seriesOf(state, item.series)?.title ?? item.id}: its points are known now.`;
+    case 'look':
+      return `${placeTitle(state, item) || seriesOf(state, item.series)?.title}: read it once more. Was it that?`;
     case 'judge':
       return `The readings ${setTitle(item.set).toLowerCase()} are complete. Leave it as it is, or adjust?`;
     case 'adjust':

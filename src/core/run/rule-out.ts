@@ -4,12 +4,16 @@ import type { ProcedureDocument } from '../procedure/document-schema';
 import type { RunState } from '../state/run-state';
 import { diagnose } from './diagnosis';
 import { settingIn } from './run-results';
+import { outcomeOf, type RungOutcome } from './rungs';
 
 export type ToRuleOut = {
   doc: ProcedureDocument['ruleOut'][number];
   /** How probable it is that this is the cause; null where the document says nothing of what it explains. */ probability:
     number | null;
-  /** Looked for in this run already, so many times. */ times: number;
+  /** Looked for in this run already, so many times, without its being that. */ times: number;
+  /** Looked for in these readings, with what the point read afterwards; null where nothing was. */ tried: {
+    outcome: RungOutcome | null;
+  } | null;
 };
 
 /** Minutes that looking for a cause takes, where its document does not say. */
@@ -32,13 +36,17 @@ export function toRuleOut(state: RunState, set: string): ToRuleOut[] {
   const all = state.procedure.ruleOut.filter((r) => isIn(settingIn(state, set), r.when, noScope(set)));
   const of = (cause: string) => looks.filter((l) => l.cause === cause).reduce((sum, l) => sum + l.probability, 0);
   const told = all.map((doc): ToRuleOut => {
-    const times = state.rulings.filter((r) => r.id === doc.id).length;
+    const rungs = state.rungs.filter((r) => r.id === doc.id);
+    const isInVain = (r: (typeof rungs)[number]) => r.look !== null && outcomeOf(state, r)?.helped !== true;
+    const times = state.rulings.filter((r) => r.id === doc.id).length + rungs.filter(isInVain).length;
+    const here = rungs.find((r) => r.place.set === set);
+    const tried = here ? { outcome: outcomeOf(state, here) } : null;
     const likely = causes.reduce((sum, cause) => sum + of(cause) * shareOf(doc, cause), 0);
-    return { doc, times, probability: doc.explains && looks.length ? Math.min(1, likely) * afterLooking ** times : null };
+    return { doc, times, tried, probability: doc.explains && looks.length ? Math.min(1, likely) * afterLooking ** times : null };
   });
   const pays = ({ probability, doc, times }: ToRuleOut) =>
     (probability ?? afterLooking ** times * 1e-9) / (doc.minutes ?? usualMinutes);
-  return told.some((t) => t.probability !== null) || told.some((t) => t.times > 0)
-    ? told.toSorted((a, b) => pays(b) - pays(a))
-    : told;
+  const order = told.some((t) => t.probability !== null || t.times > 0) ? told.toSorted((a, b) => pays(b) - pays(a)) : told;
+  // What helped comes first: nothing else is looked for.
+  return order.toSorted((a, b) => Number(b.tried?.outcome?.helped ?? false) - Number(a.tried?.outcome?.helped ?? false));
 }

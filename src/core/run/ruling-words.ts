@@ -1,5 +1,6 @@
 import { failureSentence, failuresIn } from './failures';
 import { setTitle } from './place-words';
+import { outcomeOf } from './rungs';
 import { setAsFound } from './run-results';
 import type { RunState } from '../state/run-state';
 
@@ -15,7 +16,11 @@ export function rulingWords(state: RunState): string[] {
   const { rulings, sets, procedure } = state;
   const found = setAsFound(state);
   const at = (set: string) => sets.findIndex((s) => s.id === set);
-  return rulings.map((ruling) => {
+  const looked = state.rungs.flatMap((rung) => {
+    const outcome = outcomeOf(state, rung);
+    return outcome ? [`Looked for (${rung.note}), one point read again: ${outcome.words}.`] : [];
+  });
+  const ruled = rulings.map((ruling) => {
     const cause = procedure.ruleOut.find((r) => r.id === ruling.id);
     const whose = cause?.whose ? `, ${whoseWords[cause.whose]}` : '';
     const next = sets[at(ruling.set) + 1]?.id;
@@ -27,4 +32,5 @@ export function rulingWords(state: RunState): string[] {
     const isWithdrawn = at(ruling.set) < at(found);
     return `Ruled out (${cause?.title ?? ruling.note}${whose}): ${setTitle(ruling.set).toLowerCase()} gave: ${before} Then ${after}${isWithdrawn ? ` The readings before are withdrawn and kept in the record; ${setTitle(found).toLowerCase()} stands.` : ''}`;
   });
+  return [...looked, ...ruled];
 }

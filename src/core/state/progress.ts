@@ -69,7 +69,7 @@ export function isClosed(state: RunState, set: string): boolean {
   return state.index.has(judge) ? state.done.has(judge) : state.sets.at(-1)!.id !== set;
 }
 
-const readsNothing = new Set(['judge', 'adjust', 'begin', 'interval', 'complete']);
+const readsNothing = new Set(['look', 'judge', 'adjust', 'begin', 'interval', 'complete']);
 
 /**
  * Whether an item of the plan is done, skipped, or passed over because its set was ended early.

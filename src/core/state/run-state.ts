@@ -44,6 +44,14 @@ export type Decision = Signed & {
   plan: Plan;
 };
 export type Ruling = Signed & { set: string; id: string; note: string; plan: Plan };
+/** A cause that was looked for, and what was read afterwards at one point of the set. */
+export type RungRecord = Signed & {
+  id: string;
+  note: string;
+  place: Place;
+  /** Values by observation, as typed and as numbers; none where nothing was read. */
+  look: (Signed & { values: Record<string, number>; texts: Record<string, string> }) | null;
+};
 export type AdjustedRecord = Signed & {
   set: string;
   id: string;
@@ -113,6 +121,7 @@ export type RunState = {
   /** Decisions that were taken back before anything was changed. */
   abandoned: (Signed & { set: string; reason: string })[];
   rulings: Ruling[];
+  rungs: RungRecord[];
   adjusted: AdjustedRecord[];
   notes: (Signed & { text: string })[];
   interval: IntervalRecord | null;
@@ -167,6 +176,7 @@ export function emptyState(act: RunBeginning, signed: Signed): RunState {
     decisions: [],
     abandoned: [],
     rulings: [],
+    rungs: [],
     adjusted: [],
     notes: [],
     interval: null,

@@ -116,7 +116,7 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
         {advice.before && `${advice.before} `}
         <strong>{titleOf(proposed)}.</strong> {unbroken(advice.reason)}
       </p>
-      {verdict && verdict !== 'pass' && <RuleOutList set={set} />}
+      {verdict && verdict !== 'pass' && <RuleOutList set={set} isJudged />}
       {/* The decision is in sight whatever stands above it. */}
       <div className="sticky bottom-11 flex flex-col gap-2 bg-paper py-2">
         {fault && <p className="fault">{fault}</p>}

@@ -13,6 +13,7 @@ const DatePanel = later(async () => (await import('./DatePanel')).DatePanel);
 const FinishPanel = later(async () => (await import('./FinishPanel')).FinishPanel);
 const GatePanel = later(async () => (await import('./PlanPanels')).GatePanel);
 const GoOnPanel = later(async () => (await import('./PlanPanels')).GoOnPanel);
+const LookAgainPanel = later(async () => (await import('./LookAgainPanel')).LookAgainPanel);
 const JudgePanel = later(async () => (await import('./JudgePanel')).JudgePanel);
 
 type Props = {
@@ -57,6 +58,8 @@ export function PresentPanel({ item, slot, correcting, onCorrected, onCursor, on
     case 'open':
     case 'begin':
       return <GoOnPanel key={JSON.stringify(item)} item={item} />;
+    case 'look':
+      return <LookAgainPanel key={JSON.stringify(item)} item={item} />;
     case 'judge':
       return <JudgePanel key={item.set} set={item.set} />;
     case 'adjust':
