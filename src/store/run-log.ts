@@ -4,6 +4,7 @@ import { and, asc, count, desc, eq, gt, gte, inArray, lte, ne, not, sql } from '
 import { createHash } from 'node:crypto';
 import { readLog, type StoredEvent } from '../core/log/read-log';
 import type { RunPairs } from '../core/interval/visit';
+import type { CauseCounts } from '../core/run/rule-out';
 import type { RunSummary } from '../core/run/run-summary';
 import { touch, writing, type Database } from './database';
 import { standingChange, type CheckChange } from './standings';
@@ -316,3 +317,22 @@ export async function latestEventTime(db: Database, except: readonly TimeSpan[] 
 
 /** Instants after one and up to another. */
 export type TimeSpan = { after: string; until: string };
+
+/** What looking for causes at one point gave in other runs of a procedure: of each how often it was looked for, and how often it was that. */
+export async function causesLookedFor(db: Database, procedureId: string, except: string): Promise<CauseCounts> {
+  const cause = sql<string>`json_extract(${events.act}, '$.id')`;
+  const lines = await db
+    .select({ cause, tried: count(), helped: sql<number>`sum(json_extract(${events.act}, '$.helped'))` })
+    .from(events)
+    .innerJoin(runs, eq(runs.id, events.runId))
+    .where(
+      and(
+        sql`json_extract(${events.act}, '$.type') = 'looked'`,
+        sql`json_extract(${events.act}, '$.helped') is not null`,
+        eq(runs.procedureId, procedureId),
+        ne(runs.id, except),
+      ),
+    )
+    .groupBy(cause);
+  return Object.fromEntries(lines.map(({ cause, tried, helped }) => [cause, { tried, helped }]));
+}

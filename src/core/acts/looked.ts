@@ -4,11 +4,11 @@ import { place, type PlanItem } from '../plan/plan-schema';
 import { parseReading } from '../quantity/reading';
 import { cannotShow } from '../run/cannot-show';
 import { observationOf, observedUnit } from '../run/reading-rules';
-import { lookedAt } from '../run/rungs';
+import { lookedAt, outcomeOf, rungOf } from '../run/rungs';
 import { withPrintedUnit } from '../run/shown-value';
-import { itemKey, placeOf } from '../state/place-keys';
+import { placeOf } from '../state/place-keys';
 import { refuse } from '../state/refusal';
-import { markDone } from '../state/run-state';
+import { markDone, type RungRecord, type Signed } from '../state/run-state';
 import { actKind } from './act-kind';
 import { isNext, notNow, where } from './common';
 import { alone } from './spreading';
@@ -19,12 +19,40 @@ const itemOf = (act: { set: string; id: string; series: string; point: string })
   id: act.id,
 });
 
+/** What was typed, as numbers; what is none is left out. */
+function lookOf(act: { texts: Record<string, string> }, { at, person, sequence }: Signed): NonNullable<RungRecord['look']> {
+  const read = Object.entries(act.texts).flatMap(([observation, typed]) => {
+    const parsed = parseReading(typed);
+    return parsed.ok ? [[observation, parsed.reading] as const] : [];
+  });
+  return {
+    at,
+    person,
+    sequence,
+    values: Object.fromEntries(read.map(([observation, r]) => [observation, r.value])),
+    texts: Object.fromEntries(read.map(([observation, r]) => [observation, r.text])),
+  };
+}
+
 /** What one point reads after a cause was looked for: beside the readings of the set, which stay as they are. */
 export const looked = actKind(
   'looked',
   /** Texts as typed, by observation; none where it was not read. */
-  { ...place, series: id, point: id, id, texts: z.record(id, z.string().trim().max(60)) },
   {
+    ...place,
+    series: id,
+    point: id,
+    id,
+    texts: z.record(id, z.string().trim().max(60)),
+    /** Whether it was that, as it was told then; worked out by the core (`withPlan`). */
+    helped: z.boolean().optional(),
+  },
+  {
+    kept: (state, act) => {
+      const rung = rungOf(state, itemOf(act));
+      const outcome = rung && outcomeOf(state, { ...rung, look: lookOf(act, rung) });
+      return outcome ? { ...act, helped: outcome.helped } : act;
+    },
     admit: (state, act) => {
       if (!isNext(state, itemOf(act))) return notNow();
       if (Object.keys(act.texts).length === 0) return null;
@@ -41,19 +69,9 @@ export const looked = actKind(
       return null;
     },
     fold: (state, act, signed) => {
-      const item = itemOf(act);
-      const read = Object.entries(act.texts).flatMap(([observation, typed]) => {
-        const parsed = parseReading(typed);
-        return parsed.ok ? [[observation, parsed.reading] as const] : [];
-      });
-      const look = {
-        ...signed,
-        values: Object.fromEntries(read.map(([observation, r]) => [observation, r.value])),
-        texts: Object.fromEntries(read.map(([observation, r]) => [observation, r.text])),
-      };
-      const key = itemKey(item);
-      state.rungs = state.rungs.map((r) => (itemKey({ type: 'look', ...r.place, id: r.id }) === key ? { ...r, look } : r));
-      markDone(state, item, signed);
+      const rung = rungOf(state, itemOf(act));
+      state.rungs = state.rungs.map((r) => (r === rung ? { ...r, look: lookOf(act, signed) } : r));
+      markDone(state, itemOf(act), signed);
     },
     words: (act, state) => {
       const read = lookedAt(state, placeOf(act)).flatMap((slot) => {

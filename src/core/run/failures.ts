@@ -13,6 +13,7 @@ export type Failure = {
   verdict: Exclude<Verdict, 'pass' | 'conditional-pass'>;
   place: Place;
   /** The result, statistic or answer that it is of. */ of: string;
+  /** How much of its tolerance it uses; 0 where that cannot be told. */ used: number;
   /** Where it stands, and what it is. @example 'Corner load, back left: +0.31 g, allowed ±0.2 g' */ words: string;
 };
 
@@ -24,7 +25,7 @@ const worstFirst: Failure['verdict'][] = ['fail', 'conditional-fail', 'not-deter
 const isJudged = (x: Pick<ResultDocument, 'tolerance' | 'tolerances'>): boolean => (x.tolerance ?? x.tolerances) !== undefined;
 
 /**
- * Everything judged in a set that does not pass, the worst first, else in the order of the document; gates have no part in it.
+ * Everything judged in a set that does not pass, the worst first, of those that are alike what is furthest outside, else in the order of the document; gates have no part in it.
  * @example failuresIn(run, 'as-found').length // 3
  */
 export function failuresIn(state: RunState, set: string): Failure[] {
@@ -47,7 +48,8 @@ export function failuresIn(state: RunState, set: string): Failure[] {
           const said = isDetermined(result)
             ? valueWords(result.estimate, result.expandedUncertainty, result.limits, unit, shownIn)
             : `not determined. ${result.why}`;
-          return [{ verdict: result.verdict, place, of: doc.symbol, words: `${where(doc.title, place)}: ${said}` }];
+          const used = (isDetermined(result) && result.toleranceUsed) || 0;
+          return [{ verdict: result.verdict, place, of: doc.symbol, used, words: `${where(doc.title, place)}: ${said}` }];
         });
       });
       const aggregates = entry.aggregates.flatMap((a): Failure[] => {
@@ -64,7 +66,8 @@ export function failuresIn(state: RunState, set: string): Failure[] {
               shownUnitOfAggregate(state, series, doc, place),
             )
           : `not determined. ${a.why}`;
-        return [{ verdict: a.verdict, place, of: a.id, words: `${where(doc.title, place)}: ${said}` }];
+        const used = (isDetermined(a) && a.toleranceUsed) || 0;
+        return [{ verdict: a.verdict, place, of: a.id, used, words: `${where(doc.title, place)}: ${said}` }];
       });
       const seen = new Set<string>();
       const choices = entry.points.flatMap((point) =>
@@ -76,13 +79,17 @@ export function failuresIn(state: RunState, set: string): Failure[] {
             (r) => r.slot.set === set && r.slot.series === series.id && r.slot.point === point.id && r.slot.observation === o.id,
           );
           const said = o.options?.find((x) => x.id === chosen?.value)?.title ?? 'not accepted';
-          return [{ verdict: 'fail', place, of: o.id, words: `${where(o.title ?? o.id, place)}: ${said}` }];
+          return [{ verdict: 'fail', place, of: o.id, used: 0, words: `${where(o.title ?? o.id, place)}: ${said}` }];
         }),
       );
       return [...results, ...aggregates, ...choices];
     });
   });
-  return found.sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
+  const alike = 1e-9;
+  return found.sort(
+    (a, b) =>
+      worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict) || (Math.abs(a.used - b.used) < alike ? 0 : b.used - a.used),
+  );
 }
 
 function valueWords(

@@ -16,6 +16,13 @@ export type ToRuleOut = {
   } | null;
 };
 
+/** How often each cause was looked for at one point in other runs of the procedure, and how often it was that. */
+export type CauseCounts = Readonly<Record<string, { tried: number; helped: number }>>;
+
+/** What looking elsewhere says: of two lookings one helps, until there is more to go by. */
+const usefulness = (counts: CauseCounts[string] | undefined): number =>
+  counts ? (2 * (counts.helped + 1)) / (counts.tried + 2) : 1;
+
 /** Minutes that looking for a cause takes, where its document does not say. */
 const usualMinutes = 5;
 /** What was looked for and is still there is so much less probable than before. */
@@ -27,11 +34,11 @@ const shareOf = ({ explains = {} }: ToRuleOut['doc'], cause: Cause): number =>
 
 /**
  * Causes to rule out, in the order in which looking for them pays: the probability that it is this one, by what the errors look like,
- * over the minutes that it takes. What was looked for before comes later; without a word on what they explain they stay in the order of
+ * over the minutes that it takes, and how often it was that elsewhere. What was looked for before comes later; without a word on what they explain they stay in the order of
  * the document.
  * @example toRuleOut(run, 'as-found')[0].doc.id // 'unit'
  */
-export function toRuleOut(state: RunState, set: string): ToRuleOut[] {
+export function toRuleOut(state: RunState, set: string, elsewhere: CauseCounts = {}): ToRuleOut[] {
   const { looks } = diagnose(state, set);
   const all = state.procedure.ruleOut.filter((r) => isIn(settingIn(state, set), r.when, noScope(set)));
   const of = (cause: string) => looks.filter((l) => l.cause === cause).reduce((sum, l) => sum + l.probability, 0);
@@ -41,12 +48,14 @@ export function toRuleOut(state: RunState, set: string): ToRuleOut[] {
     const times = state.rulings.filter((r) => r.id === doc.id).length + rungs.filter(isInVain).length;
     const here = rungs.find((r) => r.place.set === set);
     const tried = here ? { outcome: outcomeOf(state, here) } : null;
-    const likely = causes.reduce((sum, cause) => sum + of(cause) * shareOf(doc, cause), 0);
+    const likely = usefulness(elsewhere[doc.id]) * causes.reduce((sum, cause) => sum + of(cause) * shareOf(doc, cause), 0);
     return { doc, times, tried, probability: doc.explains && looks.length ? Math.min(1, likely) * afterLooking ** times : null };
   });
   const pays = ({ probability, doc, times }: ToRuleOut) =>
-    (probability ?? afterLooking ** times * 1e-9) / (doc.minutes ?? usualMinutes);
-  const order = told.some((t) => t.probability !== null || t.times > 0) ? told.toSorted((a, b) => pays(b) - pays(a)) : told;
+    (probability ?? usefulness(elsewhere[doc.id]) * afterLooking ** times * 1e-9) / (doc.minutes ?? usualMinutes);
+  const order = told.some((t) => t.probability !== null || t.times > 0 || elsewhere[t.doc.id])
+    ? told.toSorted((a, b) => pays(b) - pays(a))
+    : told;
   // What helped comes first: nothing else is looked for.
   return order.toSorted((a, b) => Number(b.tried?.outcome?.helped ?? false) - Number(a.tried?.outcome?.helped ?? false));
 }

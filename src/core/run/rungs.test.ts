@@ -3,7 +3,7 @@ import { actWords } from '../acts/words';
 import { certificateOf } from '../certificate/certificate';
 import { TestBench } from './fixtures/bench';
 import { nextItem, sentenceOf, stageOf } from './next-step';
-import { toRuleOut } from './rule-out';
+import { toRuleOut, type CauseCounts } from './rule-out';
 import { reviewPoints } from './review-points';
 import { evaluationIn, setAsFound, verdictAsFound } from './run-results';
 import { lookedAt, outcomeOf, rungPlace } from './rungs';
@@ -69,6 +69,24 @@ describe('a cause is looked for at one point', () => {
     expect(toRuleOut(bench.state, 'as-found').find((r) => r.doc.id === first)).toMatchObject({ times: 1 });
     expect(order()[0]).not.toBe(first);
     expect(bench.try({ type: 'rung-tried', ...at(bench), id: first, note: 'again' })).toContain('looked for in these readings');
+  });
+  it('what it was elsewhere is looked for sooner, what it never was later', () => {
+    const { state } = dirty();
+    const order = (elsewhere: CauseCounts) => toRuleOut(state, 'as-found', elsewhere).map((r) => r.doc.id);
+    const all = order({});
+    expect(order({ [all.at(-1)!]: { tried: 4000, helped: 4000 }, [all[0]!]: { tried: 4000, helped: 0 } })[0]).not.toBe(all[0]);
+    const before = toRuleOut(state, 'as-found').find((r) => r.doc.id === 'wipe')!.probability!;
+    const after = toRuleOut(state, 'as-found', { wipe: { tried: 4, helped: 1 } }).find((r) => r.doc.id === 'wipe')!.probability!;
+    // Of six, two: against one of two.
+    expect(after / before).toBeCloseTo(2 / 3, 9);
+  });
+  it('whether it was that is kept with what was read', () => {
+    const bench = lookFor(dirty(), 'wipe');
+    reads(bench, 'wipe', '7.700');
+    expect(bench.events.at(-1)!.act).toMatchObject({ type: 'looked', helped: true });
+    const unread = lookFor(dirty(), 'wipe');
+    reads(unread, 'wipe', '');
+    expect(unread.events.at(-1)!.act).not.toHaveProperty('helped');
   });
   it('moved, and is still outside, or is inside by no more than its scatter: neither counts as found', () => {
     const moved = lookFor(dirty(), 'wipe');

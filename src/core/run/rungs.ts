@@ -28,20 +28,19 @@ export function lookedAt(state: RunState, place: Place): Slot[] {
 }
 
 /**
- * The point at which a cause is looked for: the first judged value that is outside, where a single reading can tell; null where only a
- * statistic fails, or what is read there is an answer, a file or several passages together.
+ * The point at which a cause is looked for: what is furthest outside of all where a single reading can tell; null where only a statistic
+ * fails, or what is read there is an answer, a file or several passages together.
  * @example rungPlace(run, 'as-found')?.point // 'p9'
  */
 export function rungPlace(state: RunState, set: string): Place | null {
-  for (const { place, of, verdict } of failuresIn(state, set)) {
+  const told = failuresIn(state, set).find(({ place, of, verdict }) => {
     const series = seriesOf(state, place.series);
-    if (verdict === 'not-determined' || place.point === undefined || !series) continue;
-    if (!series.results.some((r) => r.symbol === of) || (series.sweeps && place.sweep === undefined)) continue;
+    if (verdict === 'not-determined' || place.point === undefined || !series) return false;
+    if (!series.results.some((r) => r.symbol === of) || (series.sweeps && place.sweep === undefined)) return false;
     const slots = lookedAt(state, place);
-    const isNumber = (slot: Slot) => (observationOf(state, slot)?.type ?? 'number') === 'number';
-    if (slots.length > 0 && slots.every(isNumber)) return place;
-  }
-  return null;
+    return slots.length > 0 && slots.every((slot) => (observationOf(state, slot)?.type ?? 'number') === 'number');
+  });
+  return told?.place ?? null;
 }
 
 /** The run as it would stand had the point read so: what was read stays what it is; its repeats move together. */
@@ -121,6 +120,12 @@ function workedOut(state: RunState, rung: RungRecord): RungOutcome | null {
 export const rungsOf = (state: RunState, set: string): { rung: RungRecord; outcome: RungOutcome | null }[] =>
   state.rungs.filter((r) => r.place.set === set).map((rung) => ({ rung, outcome: outcomeOf(state, rung) }));
 
-/** The look that an item of the plan asks for. */
+/** The cause that was found at a point of a set: all of it is to be read again before anything else is decided. */
+export function causeFound(state: RunState, set: string): { id: string; note: string; words: string } | null {
+  const found = rungsOf(state, set).find(({ outcome }) => outcome?.helped);
+  return found ? { id: found.rung.id, note: found.rung.note, words: found.outcome!.words } : null;
+}
+
+/** The cause that was looked for before an item of the plan. */
 export const rungOf = (state: RunState, item: LookItem): RungRecord | undefined =>
   state.rungs.find((r) => r.id === item.id && isThere(r.place, item));

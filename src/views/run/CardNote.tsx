@@ -5,8 +5,8 @@ import { useRun } from './run-context';
 
 /** How it is done on this make and type, where the laboratory's card says something of the moment; this run's numbers are filled in. */
 export function CardNote({ moments, place }: { moments: readonly string[]; place: Place }) {
-  const { state, card } = useRun();
-  const texts = cardTexts(card, moments);
+  const { state, known } = useRun();
+  const texts = cardTexts(known.card, moments);
   if (texts.length === 0) return null;
   return (
     <aside className="border-l-4 border-verdigris bg-sheet px-3 py-2" aria-label={`On the ${state.instrument.designation}`}>

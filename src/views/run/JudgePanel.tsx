@@ -5,6 +5,7 @@ import { instanceTitle, setTitle } from '../../core/run/place-words';
 import { errAlike } from '../../core/set-up/err-alike';
 import { tooUncertainIn } from '../../core/run/review-points';
 import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
+import { causeFound } from '../../core/run/rungs';
 import { unbroken } from '../../ui/unbroken';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { ReasonPrompt } from './ReasonPrompt';
@@ -65,6 +66,7 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
         onReason={(reason) => decide(against, reason)}
       />
     );
+  const found = causeFound(state, set);
   const proposed: Choice = { adjustment: advice.adjustment, each: advice.each };
   const others: Choice[] = [
     { adjustment: null, each: null },
@@ -72,9 +74,12 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
       ? advice.outlooks.map((o) => ({ adjustment: o.doc.id, each: o.advice.each ?? null }))
       : []),
   ].filter((c) => c.adjustment !== proposed.adjustment || c.each !== proposed.each);
-  const choices = [proposed, ...others];
+  const readAgain = () => setFault(act({ type: 'ruling-out', set, id: found!.id, note: found!.note })?.message ?? '');
+  // Where a cause was found, whatever else is decided is against the advice.
+  const choices = found ? [null, proposed, ...others] : [proposed, ...others];
   const choose = (i: number) => {
     const choice = choices[i];
+    if (choice === null) return readAgain();
     if (!choice) return;
     if (i > 0 || diagnosis.scatter) setAgainst(choice);
     else setFault(decide(choice, '') ?? '');
@@ -113,24 +118,32 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
       ))}
       <p className="border-y border-rule py-2">
         <span className="block text-sm text-soft">Advice</span>
-        {advice.before && `${advice.before} `}
-        <strong>{titleOf(proposed)}.</strong> {unbroken(advice.reason)}
+        {found ? (
+          <>
+            <strong>Read everything again.</strong> It was “{found.note}”. {unbroken(found.words)}.
+          </>
+        ) : (
+          <>
+            {advice.before && `${advice.before} `}
+            <strong>{titleOf(proposed)}.</strong> {unbroken(advice.reason)}
+          </>
+        )}
       </p>
       {verdict && verdict !== 'pass' && <RuleOutList set={set} isJudged />}
       {/* The decision is in sight whatever stands above it. */}
-      <div className="sticky bottom-11 flex flex-col gap-2 bg-paper py-2">
+      <div className="sticky bottom-8 flex flex-col gap-2 bg-paper pt-2 pb-5">
         {fault && <p className="fault">{fault}</p>}
         <button type="button" className="button button-main min-h-13 !justify-start !text-lg" onClick={() => choose(0)}>
-          <span className="key">1</span> {titleOf(proposed)}
+          <span className="key">1</span> {found ? 'Read everything again' : titleOf(proposed)}
         </button>
-        {others.map((c, i) => (
+        {choices.slice(1).map((c, i) => (
           <button
-            key={`${c.adjustment}|${c.each}`}
+            key={`${c!.adjustment}|${c!.each}`}
             type="button"
             className="button !justify-start text-left"
             onClick={() => choose(i + 1)}
           >
-            <span className="key">{i + 2}</span> {titleOf(c)} all the same
+            <span className="key">{i + 2}</span> {titleOf(c!)} all the same
           </button>
         ))}
       </div>

@@ -2,19 +2,22 @@ import { useState } from 'react';
 import type { NewAct } from '../../core/acts/registry';
 import { placeTitle, seriesOf } from '../../core/run/place-words';
 import { rungPlace } from '../../core/run/rungs';
-import { toRuleOut, type ToRuleOut } from '../../core/run/rule-out';
+import { toRuleOut, type CauseCounts, type ToRuleOut } from '../../core/run/rule-out';
 import { useRun } from './run-context';
 
 const percent = (share: number): string => (share < 0.01 ? 'under 1 %' : `${Math.round(100 * share)} %`);
+
+/** @example 3 of 4 times */
+const timesOf = ({ tried, helped }: CauseCounts[string]): string => `${helped} of ${tried} ${tried === 1 ? 'time' : 'times'}`;
 
 /**
  * Causes in the order in which looking for them pays. After each, where the set stands at its judgement, the point that was outside is read
  * once; what helped is followed by a new set, and so is any other when it is wanted: the first stays as evidence.
  */
 export function RuleOutList({ set, isJudged = false }: { set: string; isJudged?: boolean }) {
-  const { state, act } = useRun();
+  const { state, known, act } = useRun();
   const [fault, setFault] = useState('');
-  const causes = toRuleOut(state, set);
+  const causes = toRuleOut(state, set, known.causes);
   if (causes.length === 0) return null;
   const place = isJudged ? rungPlace(state, set) : null;
   const where = place ? placeTitle(state, place) || seriesOf(state, place.series)!.title : '';
@@ -27,11 +30,11 @@ export function RuleOutList({ set, isJudged = false }: { set: string; isJudged?:
     <div>
       <p className="text-sm text-soft">
         {found
-          ? `It was this, by what ${where || 'the point'} reads now. Read everything again:`
+          ? 'Looked for:'
           : place
             ? `Rule out first, and read ${where} once after each: only where it helps is everything read again.`
-            : 'Rule out first, then read again: first what is most probable for the time it takes.'}{' '}
-        Was the cause ours, the new readings count as found; those before stay in the record.
+            : 'Rule out first, then read again: first what is most probable for the time it takes.'}
+        {!found && ' Was the cause ours, the new readings count as found; those before stay in the record.'}
       </p>
       <ul className="ruled mt-1 border-y border-rule">
         {causes.map((cause) => {
@@ -49,6 +52,7 @@ export function RuleOutList({ set, isJudged = false }: { set: string; isJudged?:
                       ...(times > 0 || tried ? ['looked for already'] : []),
                       ...(probability === null ? [] : [percent(probability)]),
                       ...(doc.minutes === undefined ? [] : [`${doc.minutes} min`]),
+                      ...(known.causes[doc.id] ? [`it was this ${timesOf(known.causes[doc.id]!)}`] : []),
                     ].join(' · ')}
                   </span>
                 )}
@@ -56,7 +60,7 @@ export function RuleOutList({ set, isJudged = false }: { set: string; isJudged?:
               </span>
               <button
                 type="button"
-                className={`button min-h-11 shrink-0 ${cause === found ? 'button-main' : tried ? 'button-quiet' : ''}`}
+                className={`button min-h-11 shrink-0 ${tried ? 'button-quiet' : ''}`}
                 onClick={() => (isRung ? lookFor(cause) : readAgain(cause))}
               >
                 {tried ? 'Read all again' : isRung ? 'Look for it' : 'Do it'}

@@ -3,7 +3,6 @@ import { doneAt } from '../../core/state/logged';
 import { withPlan } from '../../core/acts/plan';
 import { admit } from '../../core/acts/admit';
 import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import type { ModelCard } from '../../core/register/model-card';
 import { nextItem, stageOf, stagesOf } from '../../core/run/next-step';
 import type { Refusal } from '../../core/state/refusal';
 import { slotKey, slotOf } from '../../core/state/place-keys';
@@ -25,6 +24,7 @@ import type { OpenResult } from './SeriesSheet';
 import { SetSheets } from './SetSheets';
 import { StageTrack } from './StageTrack';
 import { Standing } from './Standing';
+import type { KnownAtBench } from './run-context';
 import { doneNow, moveAmongButtons, useBenchClock } from './use-bench';
 import { useRunLogs, type BenchLog } from './use-run-log';
 
@@ -36,11 +36,11 @@ type Props = {
   events: RecordedEvent[];
   person: string;
   startedAt: string;
-  card: ModelCard | null;
+  known: KnownAtBench;
 };
 
 /** The run at the bench: where it stands, the sheet, and what to do now. */
-export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt, card }: Props) {
+export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt, known }: Props) {
   const [log] = useRunLogs([{ run, events }]) as [BenchLog];
   const { store } = log;
   const { state, pending } = log.snapshot;
@@ -93,7 +93,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
 
   return (
     <BenchShell
-      context={{ run, state, together, now, act, card, leaveFor }}
+      context={{ run, state, together, now, act, known, leaveFor }}
       logs={[log]}
       isOff={isOff}
       person={person}

@@ -1,8 +1,15 @@
 import type { NewAct } from '../../core/acts/registry';
 import { createContext, useContext } from 'react';
 import type { ModelCard } from '../../core/register/model-card';
+import type { CauseCounts } from '../../core/run/rule-out';
 import type { Refusal } from '../../core/state/refusal';
 import type { RunState } from '../../core/state/run-state';
+
+/** What the laboratory knows beside the run. */
+export type KnownAtBench = {
+  /** Its card of the make and type; null where there is none. */ card: ModelCard | null;
+  /** What looking for causes gave in other runs of the procedure. */ causes: CauseCounts;
+};
 
 /** What every part of the run screen works with. */
 export type RunContext = {
@@ -12,7 +19,7 @@ export type RunContext = {
   /** The time by the server's clock. */ now: string;
   /** Records an act, or says why not. */
   act: (act: NewAct) => Refusal | null;
-  /** The laboratory's card of its make and type; null where there is none. */ card: ModelCard | null;
+  known: KnownAtBench;
   /** Goes elsewhere once all is recorded. */ leaveFor: (address: string) => void;
 };
 

@@ -1,6 +1,5 @@
 import { useEffect, useState, type ReactNode } from 'react';
 import type { RecordedEvent } from '../../core/acts/registry';
-import type { ModelCard } from '../../core/register/model-card';
 import { stageOf } from '../../core/run/next-step';
 import { guarded } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
@@ -11,6 +10,7 @@ import { PreparationList } from '../run/PreparationList';
 import { LookPanel } from '../run/LookPanel';
 import { PresentPanel } from '../run/PresentPanel';
 import type { OpenResult } from '../run/SeriesSheet';
+import type { KnownAtBench } from '../run/run-context';
 import { useBenchClock } from '../run/use-bench';
 import { useRunLogs } from '../run/use-run-log';
 import type { StepItem } from '../steps/StepPanel';
@@ -20,7 +20,7 @@ import { TakeOutPanel } from './TakeOutPanel';
 import { useSetUp } from './use-set-up';
 
 type Props = {
-  runs: { run: string; events: RecordedEvent[]; card: ModelCard | null }[];
+  runs: { run: string; events: RecordedEvent[]; known: KnownAtBench }[];
   person: string;
   startedAt: string;
 };
@@ -101,7 +101,7 @@ export const SetUpView = guarded(function SetUpView({ runs, person: initialPerso
 
   return (
     <BenchShell
-      context={{ run: logs[from]!.run, state, together: states, now, act, card: runs[from]!.card, leaveFor }}
+      context={{ run: logs[from]!.run, state, together: states, now, act, known: runs[from]!.known, leaveFor }}
       logs={logs}
       isOff={isOff}
       person={person}

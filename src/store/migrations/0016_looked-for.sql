@@ -1,0 +1,1 @@
+CREATE INDEX `events_looked` ON `events` (`run_id`) WHERE json_extract(act, '$.type') = 'looked';
