@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { actWords } from '../acts/words';
 import { certificateOf } from '../certificate/certificate';
-import { TestBench } from './fixtures/bench';
+import type { ProcedureDocument } from '../procedure/document-schema';
+import { procedureNamed, TestBench } from './fixtures/bench';
 import { nextItem, sentenceOf, stageOf } from './next-step';
 import { toRuleOut, type CauseCounts } from './rule-out';
 import { reviewPoints } from './review-points';
@@ -101,6 +102,35 @@ describe('a cause is looked for at one point', () => {
       helped: false,
       words: expect.stringMatching(/by no more than its scatter$/) as string,
     });
+  });
+  it('with steps of its own: an answer leaves other causes out, and the steps are not done again for the new set', () => {
+    const procedure = procedureNamed('outside-micrometer');
+    const step = {
+      kind: 'choose',
+      id: 'seen',
+      title: 'Seen',
+      ask: 'Is anything on the faces?',
+      options: [
+        { id: 'dirt', title: 'Dirt' },
+        { id: 'nothing', title: 'Nothing' },
+      ],
+    } as const;
+    const own = {
+      ...procedure,
+      ruleOut: [
+        { id: 'look', title: 'Look at the faces', minutes: 1, steps: [step] },
+        { id: 'wipe', title: 'Wipe them', minutes: 3, when: { step: 'seen', is: 'dirt' } },
+        { id: 'stack', title: 'Another block', minutes: 2, when: { step: 'seen', is: 'nothing' } },
+      ],
+    } as ProcedureDocument;
+    const bench = TestBench.micrometer({}, own).readAll((nominal) => (nominal === 7.7 ? 0.006 : 0));
+    lookFor(bench, 'look', 'Look at the faces');
+    expect(nextItem(bench.state)).toMatchObject({ type: 'step', id: 'seen', of: 'look' });
+    bench.do({ type: 'step-done', set: 'as-found', id: 'seen', value: 'dirt' });
+    reads(bench, 'look', '7.706');
+    expect(toRuleOut(bench.state, 'as-found').map((r) => r.doc.id)).toEqual(['wipe', 'look']);
+    bench.do({ type: 'ruling-out', set: 'as-found', id: 'look', note: 'Look at the faces' });
+    expect(nextItem(bench.state)!.type).toBe('begin');
   });
   it('and may be left unread: nothing is said of it then', () => {
     const bench = lookFor(dirty(), 'wipe');
