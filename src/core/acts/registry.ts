@@ -11,6 +11,7 @@ import { gatePassed } from './gate-passed';
 import { intervalDecided } from './interval-decided';
 import { itemsChosen } from './items-chosen';
 import { leftSetUp } from './left-set-up';
+import { moreAsked } from './more-asked';
 import { noteAdded } from './note-added';
 import { observed } from './observed';
 import { planResolved } from './plan-resolved';
@@ -59,6 +60,7 @@ const kinds = [
   rulingOut,
   rungTried,
   looked,
+  moreAsked,
   adjusted,
   noteAdded,
   leftSetUp,

@@ -11,6 +11,7 @@ import { judgedPoints } from './judged-points';
 import { stepOf } from './next-step';
 import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
+import { rangeNotCovered } from './range-covered';
 import { rulingWords } from './ruling-words';
 import { setAsFound } from './run-results';
 import { placeOf, placeOfKey } from '../state/place-keys';
@@ -126,6 +127,7 @@ function outcomePoints(state: RunState): string[] {
     ...(first ? [`As found. ${first}`] : []),
     ...(left ? [`${setTitle(last.id)}. ${left}`] : []),
     ...uncertain,
+    ...rangeNotCovered(state, setAsFound(state)),
     ...adjusted,
     ...(date ? [`Next date ${state.interval!.next}, proposed was ${state.interval!.proposed}: ${state.interval!.reason}`] : []),
     ...identicalRepeats(state),

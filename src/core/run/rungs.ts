@@ -13,7 +13,7 @@ import { shownPair, withPrintedUnit } from './shown-value';
 type LookItem = Extract<PlanItem, { type: 'look' }>;
 
 /** Whether two places are the same spot of a set. */
-const isThere = (a: Place, b: Place): boolean =>
+export const isThere = (a: Place, b: Place): boolean =>
   a.set === b.set && a.series === b.series && a.each === b.each && a.point === b.point && a.sweep === b.sweep;
 
 /** What is read at a place, each once, in the order of the plan. */

@@ -3,11 +3,13 @@ import { adjustmentAdvice } from '../../core/run/adjustment-advice';
 import type { Diagnosis } from '../../core/run/diagnosis';
 import { instanceTitle, setTitle } from '../../core/run/place-words';
 import { errAlike } from '../../core/set-up/err-alike';
+import { rangeNotCovered } from '../../core/run/range-covered';
 import { tooUncertainIn } from '../../core/run/review-points';
 import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results';
 import { causeFound } from '../../core/run/rungs';
 import { unbroken } from '../../ui/unbroken';
 import { VerdictWord } from '../../ui/VerdictWord';
+import { InDoubt } from './InDoubt';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RuleOutList } from './RuleOutList';
 import { useRun } from './run-context';
@@ -35,7 +37,8 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
   const [against, setAgainst] = useState<Choice | null>(null);
   const [fault, setFault] = useState('');
   const panel = useRef<HTMLDivElement>(null);
-  useEffect(() => panel.current?.focus(), [against]);
+  // What stands above it stays in sight.
+  useEffect(() => panel.current?.focus({ preventScroll: true }), [against]);
   const advice = adjustmentAdvice(state, set);
   const alike = errAlike(together, set);
   const verdict = isSettled(state, set) ? evaluationIfAny(state, set).verdict : null;
@@ -111,7 +114,7 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
       </h2>
       {diagnosis.sentence && <h3 className="text-lg leading-snug">{unbroken(diagnosis.sentence)}</h3>}
       {alike && <p className="caution">{alike.sentence}</p>}
-      {tooUncertainIn(state, set).map((words) => (
+      {[...tooUncertainIn(state, set), ...rangeNotCovered(state, set)].map((words) => (
         <p key={words} className="caution">
           {words}.
         </p>
@@ -129,6 +132,7 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
           </>
         )}
       </p>
+      {verdict?.startsWith('conditional') && <InDoubt set={set} />}
       {verdict && verdict !== 'pass' && <RuleOutList set={set} isJudged />}
       {/* The decision is in sight whatever stands above it. */}
       <div className="sticky bottom-8 flex flex-col gap-2 bg-paper pt-2 pb-5">
