@@ -17,6 +17,7 @@ import { itemsAt } from '../src/core/state/run-case';
 import { judgedPoints, mainResult } from '../src/core/run/judged-points';
 import { budgetOf } from '../src/core/run/result-budget';
 import { evaluationIn } from '../src/core/run/run-results';
+import { screwsThatFight } from './screws-bench';
 import { runRatios } from './run-bench';
 
 function runBudgets(): void {
@@ -173,6 +174,7 @@ const parts: Record<string, () => void | Promise<void>> = {
   judge: () => {
     judgementRates();
     judgeFamilies();
+    screwsThatFight();
   },
   intervals: intervalRates,
   hidden: hiddenTruths,

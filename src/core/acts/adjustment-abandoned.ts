@@ -13,7 +13,11 @@ export const adjustmentAbandoned = actKind(
   { set: setName, reason },
   {
     admit: (state, act) =>
-      isBeforeAdjusting(state, act.set) ? null : refuse('Only an adjustment that is about to be made can be given up.', 'type'),
+      !isBeforeAdjusting(state, act.set)
+        ? refuse('Only an adjustment that is about to be made can be given up.', 'type')
+        : state.turns.some((t) => t.place.set === act.set && t.id === state.decisions.at(-1)!.adjustment)
+          ? refuse('Something was turned already: record the adjustment as it stands, and read what it left.', 'type')
+          : null,
     fold: (state, act, signed) => {
       const decision = state.decisions.pop()!;
       const brought = new Set(decision.plan.items.map(itemKey));

@@ -29,6 +29,7 @@ import { setEnded } from './set-ended';
 import { skipped } from './skipped';
 import { stepDone } from './step-done';
 import { struck } from './struck';
+import { turnRead } from './turn-read';
 import { waitBegun } from './wait-begun';
 import { waitEnded } from './wait-ended';
 import { watched } from './watched';
@@ -61,6 +62,7 @@ const kinds = [
   rungTried,
   looked,
   moreAsked,
+  turnRead,
   adjusted,
   noteAdded,
   leftSetUp,

@@ -178,7 +178,7 @@ function leftValueWords(state: RunState, set: string, id: string, symbol: string
   return where ? `${value} (${where})` : value;
 }
 
-const outlookOf = (state: RunState, set: string, id: string, each: string | null): AdjustmentOutlook | undefined =>
+export const outlookOf = (state: RunState, set: string, id: string, each: string | null): AdjustmentOutlook | undefined =>
   faultIn(state, set) === null
     ? outlooksIn(state, set).find((o) => o.doc.id === id && (o.advice.each ?? null) === each)
     : undefined;

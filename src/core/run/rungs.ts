@@ -1,4 +1,5 @@
 import type { Place, PlanItem } from '../plan/plan-schema';
+import type { ResultDocument } from '../procedure/document-schema';
 import { isDetermined } from '../evaluate/undetermined';
 import { standardDeviation } from '../statistics/moments';
 import { unitIn } from '../steps/step-context';
@@ -43,8 +44,8 @@ export function rungPlace(state: RunState, set: string): Place | null {
   return told?.place ?? null;
 }
 
-/** The run as it would stand had the point read so: what was read stays what it is; its repeats move together. */
-function asLookedAt(state: RunState, { place, look }: RungRecord): RunState {
+/** The run as it would stand had a point read so: what was read stays what it is; its repeats move together. */
+function asIfRead(state: RunState, place: Place, read: Readonly<Record<string, number>>): RunState {
   const live = new Map<string, Reading>();
   const means = new Map<string, number>();
   for (const slot of lookedAt(state, place)) {
@@ -54,7 +55,7 @@ function asLookedAt(state: RunState, { place, look }: RungRecord): RunState {
     means.set(slot.observation, values.reduce((sum, v) => sum + v, 0) / values.length);
   }
   for (const [key, reading] of state.live) {
-    const now = isThere(reading.slot, place) ? look?.values[reading.slot.observation] : undefined;
+    const now = isThere(reading.slot, place) ? read[reading.slot.observation] : undefined;
     if (now === undefined || typeof reading.value !== 'number') live.set(key, reading);
     else {
       const value = Number((reading.value + now - means.get(reading.slot.observation)!).toPrecision(12));
@@ -64,6 +65,14 @@ function asLookedAt(state: RunState, { place, look }: RungRecord): RunState {
   // Lists of its own: what is remembered of the run itself is told by them.
   return { ...state, live, readings: [...state.readings] };
 }
+
+/** Results of a point, were it read so. @param read by observation, in the units in which they are read */
+export const resultsIfRead = (
+  state: RunState,
+  place: Place,
+  results: readonly ResultDocument[],
+  read: Readonly<Record<string, number>>,
+) => pointIn(asIfRead(state, place, read), place, results);
 
 /** What looking for a cause gave at its point. */
 export type RungOutcome = {
@@ -90,7 +99,7 @@ function workedOut(state: RunState, rung: RungRecord): RungOutcome | null {
   const series = seriesOf(state, place.series)!;
   const judged = series.results.filter((r) => isJudged(r) && !r.gate);
   const before = pointIn(state, place, judged) ?? {};
-  const after = pointIn(asLookedAt(state, rung), place, judged) ?? {};
+  const after = resultsIfRead(state, place, judged, rung.look.values) ?? {};
   const bad = judged.filter((r) => ['fail', 'conditional-fail'].includes(before[r.symbol]?.verdict ?? ''));
   const result = bad[0] ?? judged[0];
   if (!result) return null;

@@ -52,6 +52,8 @@ export type RungRecord = Signed & {
   /** Values by observation, as typed and as numbers; none where nothing was read. */
   look: (Signed & { values: Record<string, number>; texts: Record<string, string> }) | null;
 };
+/** What a point read while two settings were turned in rounds. */
+export type TurnRecord = Signed & { id: string; place: Place; values: Record<string, number>; texts: Record<string, string> };
 export type AdjustedRecord = Signed & {
   set: string;
   id: string;
@@ -122,6 +124,7 @@ export type RunState = {
   abandoned: (Signed & { set: string; reason: string })[];
   rulings: Ruling[];
   rungs: RungRecord[];
+  turns: TurnRecord[];
   adjusted: AdjustedRecord[];
   notes: (Signed & { text: string })[];
   interval: IntervalRecord | null;
@@ -177,6 +180,7 @@ export function emptyState(act: RunBeginning, signed: Signed): RunState {
     abandoned: [],
     rulings: [],
     rungs: [],
+    turns: [],
     adjusted: [],
     notes: [],
     interval: null,

@@ -4,10 +4,12 @@ import { printedUnit } from '../../core/quantity/unit';
 import { adjustmentEffects, heldByRecord, proposedFromHeld, roundsSentence } from '../../core/run/adjustment-advice';
 import { ownFormIn } from '../../core/state/own-units';
 import { filledText, instanceTitle } from '../../core/run/place-words';
+import { turningOf } from '../../core/run/turning';
 import type { RunState } from '../../core/state/run-state';
 import { unitIn } from '../../core/steps/step-context';
 import { CardNote } from './CardNote';
 import { digitsApart } from './digits-apart';
+import { TurnPanel } from './TurnPanel';
 import { useRun } from './run-context';
 
 /** What is asked of each stored value, in the order in which it is done; of a move only how far. */
@@ -22,11 +24,21 @@ const line = 'flex items-baseline';
 const name = 'w-24 shrink-0 whitespace-nowrap';
 const unitName = 'min-w-10 shrink-0 text-lg text-soft';
 
+type AdjustItem = Extract<RunState['plan'][number], { type: 'adjust' }>;
+
 /**
- * An adjustment: first what the instrument holds, then what it is set to, then what is read back from it, field by field. Nothing is
+ * An adjustment: two settings that fight in rounds, everything else by what it stores: first what the instrument holds, then what it is set to, then what is read back from it, field by field. Nothing is
  * filled in beforehand; the record and the proposal appear once it is known what is held.
  */
-export function AdjustPanel({ item }: { item: Extract<RunState['plan'][number], { type: 'adjust' }> }) {
+export function AdjustPanel({ item }: { item: AdjustItem }) {
+  const { state } = useRun();
+  const turning = turningOf(state, item);
+  const doc = state.procedure.adjustments.find((a) => a.id === item.id)!;
+  const place = { set: item.set, series: doc.of[0]!, ...(item.each === undefined ? {} : { each: item.each }) };
+  return turning ? <TurnPanel doc={doc} turning={turning} place={place} /> : <StoredValues item={item} />;
+}
+
+function StoredValues({ item }: { item: AdjustItem }) {
   const { state, act } = useRun();
   const [values, setValues] = useState<Record<string, string>>({});
   const [note, setNote] = useState('');

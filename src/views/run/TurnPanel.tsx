@@ -1,0 +1,171 @@
+import { useEffect, useRef, useState, type FormEvent } from 'react';
+import { flushSync } from 'react-dom';
+import type { AdjustmentDocument } from '../../core/procedure/document-schema';
+import { printedUnit } from '../../core/quantity/unit';
+import { filledText, placeTitle, seriesOf } from '../../core/run/place-words';
+import { observationOf, observedUnit } from '../../core/run/reading-rules';
+import { isThere } from '../../core/run/rungs';
+import type { Turning } from '../../core/run/turning';
+import type { Place } from '../../core/plan/plan-schema';
+import { BigEntry } from '../../ui/BigEntry';
+import { useRun } from './run-context';
+
+const settings = ['zero', 'span'] as const;
+
+/** A share of a turn that goes with it. @example '80 %' */
+const share = (drag: number): string => `${Math.round(100 * drag)} %`.replace('-', '−');
+
+/** Two settings that fight: which to turn next, to what, and how many rounds are left; every reading between is kept. */
+export function TurnPanel({ doc, turning, place }: { doc: AdjustmentDocument; turning: Turning; place: Place }) {
+  const { state } = useRun();
+  const { next, said } = turning;
+  const setting = settings[next.at];
+  const where = (p: Place) => placeTitle(state, p) || seriesOf(state, p.series)!.title;
+  const points = said.reduce<Place[]>((all, s) => (all.some((p) => isThere(p, s.place)) ? all : [...all, s.place]), []);
+  const [zero, span] = next.drags;
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="text-sm text-soft">
+        {doc.title}
+        {next.round > 0 && `, round ${next.round} of ${turning.most} at the most`}
+      </p>
+      {next.do === 'read' && <h2 className="text-xl leading-snug">{where(turning.place)}: read it.</h2>}
+      {next.do === 'turn' && (
+        <>
+          <h2 className="text-xl leading-snug">
+            {where(turning.place)}: turn the {setting} until {turning.turnTo?.title ?? 'the display'} shows{' '}
+            <strong className="figure whitespace-nowrap">{turning.turnTo?.words ?? 'its value'}</strong>, and read.
+          </h2>
+          <p>
+            Come to it from below; where it went past, go back below first, so that the play of the screw lies on one side.
+            {next.aim !== 0 && ' It is left beside its value: setting the zero afterwards takes that away.'}
+          </p>
+        </>
+      )}
+      {next.do === 'done' && (
+        <h2 className="text-xl leading-snug">Both are within {turning.within}. What counts is what is read now as left.</h2>
+      )}
+      {next.do === 'stop' && (
+        <h2 className="text-xl leading-snug">
+          After {turning.most} rounds they are not within {turning.within}: stop, and look for the cause.
+        </h2>
+      )}
+      {next.do === 'repair' && (
+        <h2 className="text-xl leading-snug">
+          Zero and span do the same here: no setting of them holds both ends. This is a case for repair.
+        </h2>
+      )}
+      {doc.instruction && next.do !== 'done' && <p className="text-sm">{filledText(state, doc.instruction, place)}</p>}
+      {doc.caution && <p className="caution">{doc.caution}</p>}
+      {said.length > 0 && (
+        <table className="text-sm" aria-label="Errors so far">
+          <tbody>
+            {points.map((p) => (
+              <tr key={JSON.stringify(p)} className="border-b border-rule">
+                <th scope="row" className="py-1 pr-3 text-left font-normal whitespace-nowrap text-soft">
+                  {where(p)}
+                </th>
+                {said.slice(-6).map((s) => (
+                  <td key={s.sequence} className="figure px-1 py-1 text-right">
+                    {isThere(s.place, p) ? s.words : ''}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {zero !== null && (
+        <p className="text-sm text-soft">
+          The zero takes {share(zero)} of its turn with it at the top
+          {span === null ? '' : `, the span ${share(span)} at the bottom`}.{next.left === 1 && ' One round is left.'}
+        </p>
+      )}
+      {next.do === 'read' || next.do === 'turn' ? (
+        <ReadBetween key={`${said.length}`} turning={turning} id={doc.id} />
+      ) : (
+        <RecordTurns doc={doc} place={place} />
+      )}
+    </div>
+  );
+}
+
+function ReadBetween({ turning, id }: { turning: Turning; id: string }) {
+  const { state, act } = useRun();
+  const [texts, setTexts] = useState<Record<string, string>>({});
+  const [fault, setFault] = useState<{ message: string; at: string } | null>(null);
+  const form = useRef<HTMLFormElement>(null);
+  const field = (name: string) => form.current?.querySelector<HTMLInputElement>(`[name="${name}"]`);
+  useEffect(() => form.current?.querySelector('input')?.focus(), []);
+  const { slots, place } = turning;
+
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    const empty = slots.find((s) => (texts[s.observation] ?? '').trim() === '');
+    if (empty && document.activeElement !== field(empty.observation)) return field(empty.observation)?.focus();
+    const typed = Object.fromEntries(slots.map((s) => [s.observation, texts[s.observation]?.trim() ?? '']));
+    const refusal = act({ type: 'turn-read', ...place, id, texts: typed });
+    if (!refusal) return;
+    const at = String(refusal.path.at(-1));
+    // Drawn at once, so that the next key meets the field that is asked about.
+    flushSync(() => setFault({ message: refusal.message, at }));
+    field(at)?.focus();
+  }
+  return (
+    <form ref={form} onSubmit={submit} className="flex flex-col gap-3">
+      {slots.map((slot) => {
+        const observation = observationOf(state, slot)!;
+        const unit = printedUnit(observedUnit(state, slot, observation));
+        const title = observation.title ?? observation.id;
+        return (
+          <label key={slot.observation} className="block">
+            <span className="text-soft">{title}</span>
+            <BigEntry
+              unit={unit}
+              name={slot.observation}
+              value={texts[slot.observation] ?? ''}
+              onChange={(e) => setTexts({ ...texts, [slot.observation]: e.target.value })}
+              inputMode="decimal"
+              maxLength={20}
+              className={slots.length > 1 ? '!text-[2.4rem]' : ''}
+              aria-label={`${title}${unit ? ` in ${unit}` : ''}, now`}
+              aria-invalid={fault?.at === slot.observation || undefined}
+            />
+          </label>
+        );
+      })}
+      {fault && (
+        <p className="fault" role="alert">
+          {fault.message}
+        </p>
+      )}
+      <button className="button button-main min-h-13 !text-lg">Take it</button>
+    </form>
+  );
+}
+
+function RecordTurns({ doc, place }: { doc: AdjustmentDocument; place: Place }) {
+  const { act } = useRun();
+  const [fault, setFault] = useState('');
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => button.current?.focus(), []);
+  const record = () =>
+    setFault(
+      act({
+        type: 'adjusted',
+        set: place.set,
+        id: doc.id,
+        ...(place.each === undefined ? {} : { each: place.each }),
+        stored: {},
+        note: '',
+      })?.message ?? '',
+    );
+  return (
+    <>
+      {fault && <p className="fault">{fault}</p>}
+      <button ref={button} type="button" data-keys className="button button-main min-h-13 !text-lg" onClick={record}>
+        Record the adjustment
+      </button>
+    </>
+  );
+}
