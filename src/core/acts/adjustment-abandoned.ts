@@ -1,7 +1,7 @@
 import { reason } from '../plan/atoms';
 import { setName } from '../procedure/schema/parts';
 import { refuse } from '../state/refusal';
-import { isBeforeAdjusting } from '../state/progress';
+import { isBeforeAdjusting, isTurned } from '../state/progress';
 import { itemKey } from '../state/place-keys';
 import { reopen } from '../state/run-state';
 import { actKind } from './act-kind';
@@ -13,11 +13,14 @@ export const adjustmentAbandoned = actKind(
   { set: setName, reason },
   {
     admit: (state, act) =>
-      !isBeforeAdjusting(state, act.set)
-        ? refuse('Only an adjustment that is about to be made can be given up.', 'type')
-        : state.turns.some((t) => t.place.set === act.set && t.id === state.decisions.at(-1)!.adjustment)
-          ? refuse('Something was turned already: record the adjustment as it stands, and read what it left.', 'type')
-          : null,
+      isBeforeAdjusting(state, act.set)
+        ? null
+        : refuse(
+            isTurned(state, act.set)
+              ? 'Something was turned already: record the adjustment as it stands, and read what it left.'
+              : 'Only an adjustment that is about to be made can be given up.',
+            'type',
+          ),
     fold: (state, act, signed) => {
       const decision = state.decisions.pop()!;
       const brought = new Set(decision.plan.items.map(itemKey));

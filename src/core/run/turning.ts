@@ -1,6 +1,7 @@
 import { isDetermined } from '../evaluate/undetermined';
 import type { Place, PlanItem } from '../plan/plan-schema';
 import type { ResultDocument } from '../procedure/document-schema';
+import { printedUnit } from '../quantity/unit';
 import { plainDecimal } from '../quantity/rounding';
 import type { RunState, Slot } from '../state/run-state';
 import { unitIn } from '../steps/step-context';
@@ -23,7 +24,8 @@ export type Turning = {
     title: string;
     words: string;
   } | null;
-  /** Errors so far, by what was read, in words. */ said: { sequence: number; place: Place; words: string }[];
+  /** Errors so far, by what was read, in words without their unit. */ said: { sequence: number; place: Place; words: string }[];
+  unit: string;
   within: string;
   most: number;
 };
@@ -90,8 +92,7 @@ export function turningOf(state: RunState, item: AdjustItem): Turning | null {
   });
   const place = places[next.at]!;
   const [unit, shownIn] = [unitIn(state, result.unit, place), shownUnit(state, result, place)];
-  const error = (e: number) =>
-    withPrintedUnit(shownPair(e, rounds.within / 10, unit, shownIn, { lower: -1, upper: 1 }).value, shownIn);
+  const error = (e: number) => shownPair(e, rounds.within / 2, unit, shownIn, { lower: -1, upper: 1 }).value;
   let turnTo: Turning['turnTo'] = null;
   if (next.do === 'turn' && display && display.perStep !== 0) {
     const to = display.now + (display.step * (next.aim - read.at(-1)!.error)) / display.perStep;
@@ -108,7 +109,8 @@ export function turningOf(state: RunState, item: AdjustItem): Turning | null {
     slots: slotsAt(place),
     turnTo,
     said: turns.map((t, i) => ({ sequence: t.sequence, place: t.place, words: error(read[i]!.error) })),
-    within: error(rounds.within).replace('+', ''),
+    unit: printedUnit(shownIn),
+    within: withPrintedUnit(error(rounds.within).replace('+', ''), shownIn),
     most: rounds.most,
   };
 }

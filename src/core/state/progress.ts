@@ -83,9 +83,13 @@ export function isDone(state: RunState, item: PlanItem): boolean {
   return skipOf(state, item) !== null;
 }
 
+/** Whether something was turned since the last decision on a set. */
+export const isTurned = (state: RunState, set: string): boolean =>
+  state.turns.some((t) => t.place.set === set && t.id === state.decisions.at(-1)?.adjustment);
+
 /** Whether an adjustment of a set was decided on and has not been made yet. @example isBeforeAdjusting(run, 'as-found') // false */
 export function isBeforeAdjusting(state: RunState, set: string): boolean {
   const decision = state.decisions.at(-1);
   const adjusts = decision?.plan.items.find((i) => i.type === 'adjust');
-  return decision?.set === set && adjusts !== undefined && !isDone(state, adjusts);
+  return decision?.set === set && adjusts !== undefined && !isDone(state, adjusts) && !isTurned(state, set);
 }

@@ -11,6 +11,8 @@ import { BigEntry } from '../../ui/BigEntry';
 import { useRun } from './run-context';
 
 const settings = ['zero', 'span'] as const;
+/** So many of the latest errors at a point are shown. */
+const shown = 3;
 
 /** A share of a turn that goes with it. @example '80 %' */
 const share = (drag: number): string => `${Math.round(100 * drag)} %`.replace('-', '−');
@@ -37,8 +39,8 @@ export function TurnPanel({ doc, turning, place }: { doc: AdjustmentDocument; tu
             <strong className="figure whitespace-nowrap">{turning.turnTo?.words ?? 'its value'}</strong>, and read.
           </h2>
           <p>
-            Come to it from below; where it went past, go back below first, so that the play of the screw lies on one side.
-            {next.aim !== 0 && ' It is left beside its value: setting the zero afterwards takes that away.'}
+            Come to it from below; past it, go back below first.
+            {next.aim !== 0 && ' It is left beside its value: the zero, set next, takes that away.'}
           </p>
         </>
       )}
@@ -55,25 +57,24 @@ export function TurnPanel({ doc, turning, place }: { doc: AdjustmentDocument; tu
           Zero and span do the same here: no setting of them holds both ends. This is a case for repair.
         </h2>
       )}
-      {doc.instruction && next.do !== 'done' && <p className="text-sm">{filledText(state, doc.instruction, place)}</p>}
+      {doc.instruction && said.length === 0 && <p className="text-sm">{filledText(state, doc.instruction, place)}</p>}
       {doc.caution && <p className="caution">{doc.caution}</p>}
       {said.length > 0 && (
-        <table className="text-sm" aria-label="Errors so far">
-          <tbody>
-            {points.map((p) => (
-              <tr key={JSON.stringify(p)} className="border-b border-rule">
-                <th scope="row" className="py-1 pr-3 text-left font-normal whitespace-nowrap text-soft">
-                  {where(p)}
-                </th>
-                {said.slice(-6).map((s) => (
-                  <td key={s.sequence} className="figure px-1 py-1 text-right">
-                    {isThere(s.place, p) ? s.words : ''}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <dl className="text-sm" aria-label="Errors so far">
+          {points.map((p) => (
+            <div key={JSON.stringify(p)} className="flex items-baseline justify-between gap-3 border-b border-rule py-1">
+              <dt className="text-soft">{where(p)}</dt>
+              <dd className="figure">
+                {said
+                  .filter((s) => isThere(s.place, p))
+                  .slice(-shown)
+                  .map((s) => s.words)
+                  .join(' → ')}{' '}
+                {turning.unit}
+              </dd>
+            </div>
+          ))}
+        </dl>
       )}
       {zero !== null && (
         <p className="text-sm text-soft">
@@ -127,7 +128,7 @@ function ReadBetween({ turning, id }: { turning: Turning; id: string }) {
               onChange={(e) => setTexts({ ...texts, [slot.observation]: e.target.value })}
               inputMode="decimal"
               maxLength={20}
-              className={slots.length > 1 ? '!text-[2.4rem]' : ''}
+              className={slots.length > 1 ? '!text-[2rem]' : ''}
               aria-label={`${title}${unit ? ` in ${unit}` : ''}, now`}
               aria-invalid={fault?.at === slot.observation || undefined}
             />
