@@ -1,6 +1,6 @@
 // npm test: install what is missing, then types, lint, unit tests, build, browser tests; ends with the count over all suites and the time.
 // npm run test:long: what takes long and finds little that npm test does not. --all, as CI runs it: both.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { installChromium, installPackages } from './install.mjs';
 
@@ -33,8 +33,8 @@ function count(name, ok) {
 const minutes = (from) => `${((Date.now() - from) / 60_000).toFixed(1)} min`;
 
 /** What a step in a process of its own says and ends with; one that has the screen to itself says it as it goes. */
-async function run(args, isAlone = false) {
-  const child = spawn('npx', ['--no-install', ...args], { stdio: isAlone ? 'inherit' : ['ignore', 'pipe', 'pipe'] });
+async function run(command, args, isAlone = false) {
+  const child = spawn(command, args, { stdio: isAlone ? 'inherit' : ['ignore', 'pipe', 'pipe'] });
   let said = '';
   for (const channel of [child.stdout, child.stderr]) channel?.on('data', (text) => (said += text));
   const status = await new Promise((resolve) => child.once('exit', resolve));
@@ -43,19 +43,21 @@ async function run(args, isAlone = false) {
 
 /** Steps that pass or fail as a whole, each counting as one, one after the other; each says what it has to say when it is over. */
 async function steps(all) {
+  const done = {};
   for (const [name, args] of all) {
     const from = Date.now();
-    const { status, said } = await run(args);
+    const { status, said } = await run(...args);
     console.log(`\n— ${name} (${minutes(from)})\n${said}`);
-    count(name, status === 0);
+    done[name] = count(name, status === 0);
   }
+  return done;
 }
 
 /** A suite reports its own counts; one that fails without a report counts as one failure. */
 async function suite(name, args, report, counted, isAlone = false) {
   const from = Date.now();
   if (isAlone) console.log(`\n— ${name}`);
-  const { status, said } = await run(args, isAlone);
+  const { status, said } = await run('npx', ['--no-install', ...args], isAlone);
   if (!isAlone) console.log(`\n— ${name}\n${said}`);
   const counts = existsSync(report) ? counted(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1, names: [] };
   console.log(`${name}: ${minutes(from)}`);
@@ -72,10 +74,12 @@ function failedSpecs(suites) {
   ]);
 }
 
+const npx = (...args) => ['npx', ['--no-install', ...args]];
+const build = ['Build', [process.execPath, ['scripts/build.mjs']]];
 const checks = [
-  ['Types', ['astro', 'check', '--minimumSeverity', 'error']],
-  ['Lint and the direction of imports', ['eslint', '.', '--max-warnings', '0']],
-  ['Formatting', ['prettier', '--check', '--log-level', 'warn', '.']],
+  ['Types', npx('astro', 'check', '--minimumSeverity', 'error')],
+  ['Lint and the direction of imports', npx('eslint', '.', '--max-warnings', '0')],
+  ['Formatting', npx('prettier', '--check', '--log-level', 'warn', '.')],
 ];
 process.env.TESTS = isAll ? 'all' : isLong ? 'long' : 'short';
 const units = suite(
@@ -97,11 +101,10 @@ const units = suite(
   }),
 );
 // Beside each other: neither keeps two cores busy.
-await Promise.all([units, isLong ? null : steps(checks)]);
+const [, done] = await Promise.all([units, steps(isLong ? [build] : [...checks, build])]);
 const demo = `${reports}/demo-for-tests.db`;
 if (existsSync(demo)) process.env.DEMO_MADE = demo;
-console.log('\n— Build');
-if (count('Build', spawnSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' }).status === 0))
+if (done.Build)
   await suite(
     'Browser tests',
     ['playwright', 'test'],
