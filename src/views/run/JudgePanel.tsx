@@ -135,11 +135,13 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
       {verdict?.startsWith('conditional') && <InDoubt set={set} />}
       {verdict && verdict !== 'pass' && <RuleOutList set={set} isJudged />}
       {/* The decision is in sight whatever stands above it. */}
-      <div className="sticky bottom-8 flex flex-col gap-2 bg-paper pt-2 pb-5">
+      <div className="sticky bottom-8 z-10 flex flex-col gap-2 bg-paper pt-2 pb-4">
         {fault && <p className="fault">{fault}</p>}
         <button type="button" className="button button-main min-h-13 !justify-start !text-lg" onClick={() => choose(0)}>
           <span className="key">1</span> {found ? 'Read everything again' : titleOf(proposed)}
         </button>
+      </div>
+      <div className="flex flex-col gap-2">
         {choices.slice(1).map((c, i) => (
           <button
             key={`${c!.adjustment}|${c!.each}`}

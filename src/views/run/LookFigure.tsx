@@ -1,6 +1,6 @@
 import { causeTitles, type Look } from '../../core/run/diagnosis';
 import { differenceInShownUnit, significant, withPrintedUnit } from '../../core/run/shown-value';
-import { instanceTitle } from '../../core/run/place-words';
+import { instanceTitle, pointTitle } from '../../core/run/place-words';
 import { ShareBar } from '../../ui/ShareBar';
 import { LookSketch } from './LookSketch';
 import { useRun } from './run-context';
@@ -26,7 +26,7 @@ export function LookFigure({ set }: { set: string }) {
         <h3 className="text-lg font-normal">What the readings look like</h3>
         <span className="text-sm text-soft">{[...new Set(where.filter(Boolean))].join(', ')}</span>
       </figcaption>
-      <LookSketch looks={shown} />
+      <LookSketch looks={shown} nameOf={(p) => pointTitle(state, p.place)} />
       <ul className="flex flex-col gap-1">
         {shown.map((l, i) => (
           <li key={`${l.cause}|${l.of.series.id}|${l.of.result.symbol}|${l.of.each}`} className="flex items-center gap-3">

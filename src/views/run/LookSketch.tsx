@@ -1,14 +1,15 @@
 import type { Look } from '../../core/run/diagnosis';
+import type { JudgedPoint } from '../../core/run/judged-points';
 import { differenceInShownUnit, significant, withMinus, withPrintedUnit } from '../../core/run/shown-value';
 import { mean } from '../../core/statistics/moments';
 
 const [width, height] = [820, 200];
-const edge = { left: 86, right: 50, top: 14, bottom: 30 };
+const edge = { left: 104, right: 50, top: 14, bottom: 30 };
 /** Names of points nearer to one another than this, in the units of the drawing, are left out. */
 const roomOfName = 96;
 
 /** Errors as they were read, with what the most probable cause would make of them drawn through, and the next one dashed. */
-export function LookSketch({ looks }: { looks: readonly [Look, ...Look[]] }) {
+export function LookSketch({ looks, nameOf }: { looks: readonly [Look, ...Look[]]; nameOf: (point: JudgedPoint) => string }) {
   const [first, second] = looks;
   const { question, points, owners, series, unit, shownIn } = first.of;
   const isOverTime = first.cause === 'drift';
@@ -49,7 +50,7 @@ export function LookSketch({ looks }: { looks: readonly [Look, ...Look[]] }) {
         ];
   const limits = (side: 1 | -1) => path(readings.map((r) => ({ at: r.at, value: side * halves[points.indexOf(r.owner)]! })));
   const names = readings
-    .map((r) => ({ at: r.at, name: isOverTime ? `${r.at.toFixed(0)} min` : r.owner.title }))
+    .map((r) => ({ at: r.at, name: isOverTime ? `${r.at.toFixed(0)} min` : isAlongRange ? nameOf(r.owner) : r.owner.title }))
     .filter((n, i, all) => all.findIndex((m) => m.at === n.at) === i)
     .sort((a, b) => a.at - b.at)
     .reduce<{ at: number; name: string }[]>(

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { NewAct } from '../../core/acts/registry';
-import { placeTitle, seriesOf } from '../../core/run/place-words';
+import { placeTitle } from '../../core/run/place-words';
 import { rungPlace } from '../../core/run/rungs';
 import { toRuleOut, type CauseCounts, type ToRuleOut } from '../../core/run/rule-out';
 import { useRun } from './run-context';
@@ -20,7 +20,7 @@ export function RuleOutList({ set, isJudged = false }: { set: string; isJudged?:
   const causes = toRuleOut(state, set, known.causes);
   if (causes.length === 0) return null;
   const place = isJudged ? rungPlace(state, set) : null;
-  const where = place ? placeTitle(state, place) || seriesOf(state, place.series)!.title : '';
+  const where = place ? placeTitle(state, place) || 'it' : '';
   const found = causes.find((c) => c.tried?.outcome?.helped);
   const take = (one: NewAct) => setFault(act(one)?.message ?? '');
   const readAgain = ({ doc }: ToRuleOut) => take({ type: 'ruling-out', set, id: doc.id, note: doc.title });
