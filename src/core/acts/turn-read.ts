@@ -17,7 +17,7 @@ export const turnRead = actKind(
   {
     admit: (state, act) => {
       const next = nextItem(state);
-      const turning = next?.type === 'adjust' && next.id === act.id ? turningOf(state, next) : null;
+      const turning = next?.type === 'adjust' && next.id === act.id ? turningOf(state) : null;
       if (!turning || !['read', 'turn'].includes(turning.next.do) || !isThere(turning.place, placeOf(act))) return notNow();
       return refusalOfTyped(state, placeOf(act), act.texts);
     },

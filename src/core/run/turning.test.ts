@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { actWords } from '../acts/words';
-import type { PlanItem } from '../plan/plan-schema';
 import { placedPoint, type Slot } from '../state/run-state';
 import { adjustmentAdvice } from './adjustment-advice';
 import { setups, TestBench } from './fixtures/bench';
@@ -27,11 +26,9 @@ function transmitter(drags: [number, number]) {
     proposed,
     reason: '',
   });
-  const item = nextItem(bench.state) as Extract<PlanItem, { type: 'adjust' }>;
   return {
     bench,
-    item,
-    turning: () => turningOf(bench.state, item)!,
+    turning: () => turningOf(bench.state)!,
     turn: (at: 0 | 1, toCurrent: number) => {
       const nominal = at === 0 ? 0 : span;
       const by = toCurrent - current(nominal);
@@ -39,7 +36,7 @@ function transmitter(drags: [number, number]) {
       off[at === 0 ? 1 : 0] += drags[at] * by;
     },
     read: () => {
-      const { place, slots } = turningOf(bench.state, item)!;
+      const { place, slots } = turningOf(bench.state)!;
       const texts = Object.fromEntries(slots.map((s: Slot) => [s.observation, bench.shown.reading(bench.state, s)]));
       return bench.try({ type: 'turn-read', ...place, id: 'screws', texts });
     },
@@ -92,8 +89,15 @@ describe('zero and span of a transmitter, by their screws', () => {
     }
     expect(turning().next.do).toBe('repair');
   });
-  it('of an adjustment that stores values nothing is turned', () => {
+  it('of an adjustment that stores values nothing is turned, nor before one is decided on', () => {
     const bench = new TestBench(setups['pressure-transmitter']!());
-    expect(turningOf(bench.state, { type: 'adjust', set: 'as-found', id: 'zeroAndSpan' })).toBeNull();
+    const ordinary = bench.shown.reading;
+    bench.shown.reading = (state, slot) => {
+      const shown = Number(ordinary(state, slot));
+      return (slot.observation === 'I' ? shown + 0.09 : shown).toFixed(3);
+    };
+    expect(turningOf(bench.playTo('judge').state)).toBeNull();
+    expect(turningOf(bench.playTo('adjust').state)).toBeNull();
+    expect(nextItem(bench.state)).toMatchObject({ type: 'adjust', id: 'zeroAndSpan' });
   });
 });

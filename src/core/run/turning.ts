@@ -3,9 +3,10 @@ import type { Place, PlanItem } from '../plan/plan-schema';
 import type { ResultDocument } from '../procedure/document-schema';
 import { printedUnit } from '../quantity/unit';
 import { plainDecimal } from '../quantity/rounding';
-import type { RunState, Slot } from '../state/run-state';
+import type { RunState, Slot, TurnRecord } from '../state/run-state';
 import { unitIn } from '../steps/step-context';
 import { outlookOf } from './adjustment-advice';
+import { nextItem } from './next-step';
 import { seriesOf, shownUnit } from './place-words';
 import { observationOf, observedResolution, observedUnit } from './reading-rules';
 import { determinedIn } from './run-results';
@@ -44,11 +45,29 @@ function errorIfRead(
   return found && isDetermined(found) ? found.estimate : null;
 }
 
+/** Worked out once for a state, and the error of each reading once for all: the page asks at every tick of its clock. */
+const turnings = new WeakMap<RunState, Turning | null>();
+const errors = new WeakMap<TurnRecord, number>();
+
+function errorOf(state: RunState, result: ResultDocument, turn: TurnRecord): number {
+  const known = errors.get(turn);
+  if (known !== undefined) return known;
+  const error = errorIfRead(state, turn.place, result, turn.values) ?? NaN;
+  errors.set(turn, error);
+  return error;
+}
+
 /**
- * Where the rounds of an adjustment stand: of one that is turned (it stores nothing) at two points, the first for the zero, the second for
+ * Where the rounds of the adjustment that comes next stand: of one that is turned (it stores nothing) at two points, the first for the zero, the second for
  * the span. Null for all others, and where what was found at them is not determined.
  */
-export function turningOf(state: RunState, item: AdjustItem): Turning | null {
+export function turningOf(state: RunState): Turning | null {
+  const item = nextItem(state);
+  if (!turnings.has(state)) turnings.set(state, item?.type === 'adjust' ? workedOut(state, item) : null);
+  return turnings.get(state)!;
+}
+
+function workedOut(state: RunState, item: AdjustItem): Turning | null {
   const doc = state.procedure.adjustments.find((a) => a.id === item.id);
   const rounds = doc && outlookOf(state, item.set, item.id, item.each ?? null)?.rounds;
   if (!rounds || doc.kind !== 'mechanical' || doc.stored.length > 0 || rounds.points.length !== 2) return null;
@@ -69,11 +88,10 @@ export function turningOf(state: RunState, item: AdjustItem): Turning | null {
   const turns = state.turns.filter((t) => t.id === item.id && places.some((p) => isThere(p, t.place)));
   const read = turns.map((t) => ({
     at: places.findIndex((p) => isThere(p, t.place)) as 0 | 1,
-    error: errorIfRead(state, t.place, result, t.values) ?? NaN,
+    error: errorOf(state, result, t),
   }));
-  const slotsAt = (place: Place) => lookedAt(state, place);
   const ofDisplay = (place: Place, values: Readonly<Record<string, number>>) => {
-    const slot = watched(state, slotsAt(place));
+    const slot = watched(state, lookedAt(state, place));
     const step = observedResolution(state, slot, observationOf(state, slot)!) ?? 1e-3;
     const now = values[slot.observation]!;
     const [here, there] = [values, { ...values, [slot.observation]: now + step }].map((v) =>
@@ -106,7 +124,7 @@ export function turningOf(state: RunState, item: AdjustItem): Turning | null {
   return {
     next,
     place,
-    slots: slotsAt(place),
+    slots: lookedAt(state, place),
     turnTo,
     said: turns.map((t, i) => ({ sequence: t.sequence, place: t.place, words: error(read[i]!.error) })),
     unit: printedUnit(shownIn),

@@ -32,7 +32,7 @@ type AdjustItem = Extract<RunState['plan'][number], { type: 'adjust' }>;
  */
 export function AdjustPanel({ item }: { item: AdjustItem }) {
   const { state } = useRun();
-  const turning = turningOf(state, item);
+  const turning = turningOf(state);
   const doc = state.procedure.adjustments.find((a) => a.id === item.id)!;
   const place = { set: item.set, series: doc.of[0]!, ...(item.each === undefined ? {} : { each: item.each }) };
   return turning ? <TurnPanel doc={doc} turning={turning} place={place} /> : <StoredValues item={item} />;
