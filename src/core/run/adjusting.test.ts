@@ -1,9 +1,11 @@
 import { runState } from '../acts/fold';
 import { describe, expect, it } from 'vitest';
 import { setups, TestBench } from './fixtures/bench';
+import { adjustmentAdvice } from './adjustment-advice';
 import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
 import { itemKey } from '../state/place-keys';
+import { placedPoint } from '../state/run-state';
 
 /** A transmitter of which an adjustment is advised, up to the adjusting itself. */
 function about() {
@@ -45,5 +47,35 @@ describe('an adjustment that is about to be made', () => {
     bench.playTo('end');
     expect(bench.state.adjusted).toHaveLength(1);
     expect(bench.try({ type: 'adjustment-abandoned', set, reason: 'Too late' })).not.toBeNull();
+  });
+});
+
+describe('an adjustment that is made again and again', () => {
+  it('is advised three times at the most: what is outside then needs repair', () => {
+    const bench = new TestBench(setups['pressure-transmitter']!());
+    // Each time most of the error comes back.
+    bench.shown.reading = (state, slot) => {
+      const nominal = placedPoint(state, slot)!.nominal!;
+      const error = [0.19, 0.14, 0.1, 0.07][state.adjusted.length]!;
+      return slot.observation === 'P' ? nominal.toFixed(2) : (4 + (16 * nominal) / 600 + error).toFixed(3);
+    };
+    bench.shown.stored = () => {
+      const made = bench.state.adjusted.length;
+      return { before: (-0.01 * made).toFixed(2), after: (-0.01 * (made + 1)).toFixed(2) };
+    };
+    const advised: (string | null)[] = [];
+    for (let i = 0; i < 4; i++) {
+      bench.playTo('judge');
+      const { adjustment, reason } = adjustmentAdvice(bench.state, bench.state.sets.at(-1)!.id);
+      advised.push(adjustment);
+      if (i === 3)
+        expect(reason).toBe(
+          'Adjusted 3 times and still outside: stop here. It needs repair: break the run off as damaged, or leave it as it is, outside.',
+        );
+      bench.playNext();
+      if (adjustment === null) break;
+      bench.playTo('adjust').playNext();
+    }
+    expect(advised).toEqual(['zeroAndSpan', 'zeroAndSpan', 'zeroAndSpan', null]);
   });
 });

@@ -80,6 +80,11 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
         : whyNone(outlooks, failures),
     );
   if (!state.instrument.adjustmentAllowed) return no('The owner wants a check only.');
+  const made = mostOften(state);
+  if (outside.length > 0 && made >= mostTimes)
+    return no(
+      `Adjusted ${made} times and still outside: stop here. It needs repair: break the run off as damaged, or leave it as it is, outside.`,
+    );
   const diagnosis = diagnose(state, set);
   const elsewhere = unmendable(diagnosis);
   if (diagnosis.scatter || elsewhere > 1 / 2)
@@ -118,6 +123,15 @@ export function adjustmentAdvice(state: RunState, set: string): AdjustmentAdvice
     outlooks,
     ...(before && { before }),
   };
+}
+
+/** The same adjustment is made so often at the most: what is outside then is no matter of adjusting. */
+const mostTimes = 3;
+
+/** How often the adjustment that was made most often was made, of one instance. */
+function mostOften(state: RunState): number {
+  const keys = state.adjusted.map((a) => `${a.id}|${a.each ?? ''}`);
+  return Math.max(0, ...keys.map((key) => keys.filter((k) => k === key).length));
 }
 
 /** So probable a cause that no adjustment takes away is said before one is advised. */
