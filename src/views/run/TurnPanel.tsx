@@ -1,14 +1,11 @@
-import { useEffect, useRef, useState, type FormEvent } from 'react';
-import { flushSync } from 'react-dom';
+import { useEffect, useRef, useState } from 'react';
 import type { AdjustmentDocument } from '../../core/procedure/document-schema';
-import { printedUnit } from '../../core/quantity/unit';
 import { filledText, placeTitle, seriesOf } from '../../core/run/place-words';
-import { observationOf, observedUnit } from '../../core/run/reading-rules';
 import { isThere } from '../../core/run/rungs';
 import type { Turning } from '../../core/run/turning';
 import type { Place } from '../../core/plan/plan-schema';
-import { BigEntry } from '../../ui/BigEntry';
 import { useRun } from './run-context';
+import { TypedAt } from './TypedAt';
 
 const settings = ['zero', 'span'] as const;
 /** So many of the latest errors at a point are shown. */
@@ -19,7 +16,7 @@ const share = (drag: number): string => `${Math.round(100 * drag)} %`.replace('-
 
 /** Two settings that fight: which to turn next, to what, and how many rounds are left; every reading between is kept. */
 export function TurnPanel({ doc, turning, place }: { doc: AdjustmentDocument; turning: Turning; place: Place }) {
-  const { state } = useRun();
+  const { state, act } = useRun();
   const { next, said } = turning;
   const setting = settings[next.at];
   const where = (p: Place) => placeTitle(state, p) || seriesOf(state, p.series)!.title;
@@ -83,65 +80,17 @@ export function TurnPanel({ doc, turning, place }: { doc: AdjustmentDocument; tu
         </p>
       )}
       {next.do === 'read' || next.do === 'turn' ? (
-        <ReadBetween key={`${said.length}`} turning={turning} id={doc.id} />
+        <TypedAt
+          key={said.length}
+          slots={turning.slots}
+          when="now"
+          confirm="Take it"
+          onTake={(texts) => act({ type: 'turn-read', ...turning.place, id: doc.id, texts })}
+        />
       ) : (
         <RecordTurns doc={doc} place={place} />
       )}
     </div>
-  );
-}
-
-function ReadBetween({ turning, id }: { turning: Turning; id: string }) {
-  const { state, act } = useRun();
-  const [texts, setTexts] = useState<Record<string, string>>({});
-  const [fault, setFault] = useState<{ message: string; at: string } | null>(null);
-  const form = useRef<HTMLFormElement>(null);
-  const field = (name: string) => form.current?.querySelector<HTMLInputElement>(`[name="${name}"]`);
-  useEffect(() => form.current?.querySelector('input')?.focus(), []);
-  const { slots, place } = turning;
-
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    const empty = slots.find((s) => (texts[s.observation] ?? '').trim() === '');
-    if (empty && document.activeElement !== field(empty.observation)) return field(empty.observation)?.focus();
-    const typed = Object.fromEntries(slots.map((s) => [s.observation, texts[s.observation]?.trim() ?? '']));
-    const refusal = act({ type: 'turn-read', ...place, id, texts: typed });
-    if (!refusal) return;
-    const at = String(refusal.path.at(-1));
-    // Drawn at once, so that the next key meets the field that is asked about.
-    flushSync(() => setFault({ message: refusal.message, at }));
-    field(at)?.focus();
-  }
-  return (
-    <form ref={form} onSubmit={submit} className="flex flex-col gap-3">
-      {slots.map((slot) => {
-        const observation = observationOf(state, slot)!;
-        const unit = printedUnit(observedUnit(state, slot, observation));
-        const title = observation.title ?? observation.id;
-        return (
-          <label key={slot.observation} className="block">
-            <span className="text-soft">{title}</span>
-            <BigEntry
-              unit={unit}
-              name={slot.observation}
-              value={texts[slot.observation] ?? ''}
-              onChange={(e) => setTexts({ ...texts, [slot.observation]: e.target.value })}
-              inputMode="decimal"
-              maxLength={20}
-              className={slots.length > 1 ? '!text-[2rem]' : ''}
-              aria-label={`${title}${unit ? ` in ${unit}` : ''}, now`}
-              aria-invalid={fault?.at === slot.observation || undefined}
-            />
-          </label>
-        );
-      })}
-      {fault && (
-        <p className="fault" role="alert">
-          {fault.message}
-        </p>
-      )}
-      <button className="button button-main min-h-13 !text-lg">Take it</button>
-    </form>
   );
 }
 
