@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { hiddenBenches } from '../demo/hidden-benches';
+import { hiddenBenches } from '../src/bench/works/hidden-benches';
 import { hiddenCoverage } from '../demo/hidden-truth';
 import { readDocument } from '../src/core/document/read-document';
 import { say } from './measure';

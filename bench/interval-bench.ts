@@ -1,4 +1,4 @@
-import { normalDeviate, seededRandom } from '../demo/random';
+import { normalDeviate, seededRandom } from '../src/bench/random';
 import { fitDrift, monthsInside, predictionBand, probabilityInside } from '../src/core/interval/drift';
 import { familyMonths, familyOf, type Family } from '../src/core/interval/family';
 import { priorShapeDeviation, priorTime } from '../src/core/interval/few-data';

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { instruments, type DemoInstrument } from '../demo/instruments';
-import { seededRandom } from '../demo/random';
-import { instrumentRow, standardsOn } from '../demo/register-rows';
-import { simulateRun } from '../demo/simulated-run';
-import type { Truth } from '../demo/truths';
+import { instruments, type DemoInstrument } from '../src/bench/works/instruments';
+import { seededRandom } from '../src/bench/random';
+import { instrumentRow, standardsOn } from '../src/bench/works/register-rows';
+import { simulateRun } from '../src/bench/simulated-run';
+import type { Truth } from '../src/bench/truths';
 import { readDocument } from '../src/core/document/read-document';
 import { mean } from '../src/core/statistics/moments';
 import { isSameKind } from '../src/core/quantity/unit';

@@ -1,4 +1,4 @@
-import { seededRandom } from '../demo/random';
+import { seededRandom } from '../src/bench/random';
 import { diagnose } from '../src/core/run/diagnosis';
 import { adjustmentAdvice } from '../src/core/run/adjustment-advice';
 import { judged } from '../src/core/run/fixtures/judged';

@@ -1,5 +1,5 @@
 import { nextTurn, type Between } from '../src/core/run/zero-and-span';
-import { normalDeviate, seededRandom } from '../demo/random';
+import { normalDeviate, seededRandom } from '../src/bench/random';
 import { median, say } from './measure';
 
 /** Both errors are to be within so much; they begin within one unit, and a display shows thousandths. */

@@ -1,4 +1,4 @@
-import { seededRandom, normalDeviate } from '../demo/random';
+import { seededRandom, normalDeviate } from '../src/bench/random';
 import type { DriftVisit } from '../src/core/interval/drift-filter';
 import type { Member } from '../src/core/interval/family';
 import { dayAfter } from '../src/core/interval/visit';

@@ -1,6 +1,6 @@
 import { addDays, format, parseISO } from 'date-fns';
 import { policySchema, type Policy, type SetPolicy } from '../src/core/interval/policy';
-import type { Truth } from './truths';
+import type { Truth } from '../src/bench/truths';
 
 /** What happens between calibrations at the works: how next dates are told, what counters showed, and quick checks. */
 

@@ -9,10 +9,10 @@ import { evaluationIn } from '../src/core/run/run-results';
 import type { RunState } from '../src/core/state/run-state';
 import { summarizeRun } from '../src/core/run/run-summary';
 import { instrumentSnapshot } from '../src/service/run-service';
-import { instruments } from './instruments';
-import { seededRandom } from './random';
-import { instrumentRow, standardsOn } from './register-rows';
-import { simulateRun } from './simulated-run';
+import { instruments } from '../src/bench/works/instruments';
+import { seededRandom } from '../src/bench/random';
+import { instrumentRow, standardsOn } from '../src/bench/works/register-rows';
+import { simulateRun } from '../src/bench/simulated-run';
 import { laboratory } from './works';
 
 /** What the certificate of any family says must be what its run has, printed as numbers with their uncertainty are printed. */

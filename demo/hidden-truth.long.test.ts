@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readDocument } from '../src/core/document/read-document';
 import { foundOut } from './fixtures/found-out';
-import { hiddenBenches } from './hidden-benches';
+import { hiddenBenches } from '../src/bench/works/hidden-benches';
 import { hiddenCoverage } from './hidden-truth';
 
 const rawOf = (id: string): string => readFileSync(`procedures/${id}.json`, 'utf8');

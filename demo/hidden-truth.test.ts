@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { foundOut } from './fixtures/found-out';
-import { hiddenBenches } from './hidden-benches';
+import { hiddenBenches } from '../src/bench/works/hidden-benches';
 
 const all = [...hiddenBenches];
 

@@ -9,11 +9,11 @@ import { caseOf } from '../src/core/state/run-case';
 import { evaluationIn } from '../src/core/run/run-results';
 import type { RunState, Slot } from '../src/core/state/run-state';
 import { instrumentSnapshot } from '../src/service/run-service';
-import { benchTruth, type Bench, type BenchTruth } from './bench';
-import type { HiddenBench } from './family';
-import { seededRandom } from './random';
-import { instrumentRow, standardsOn } from './register-rows';
-import { simulateRun } from './simulated-run';
+import { benchTruth, type Bench, type BenchTruth } from '../src/bench/bench';
+import type { HiddenBench } from '../src/bench/works/family';
+import { seededRandom } from '../src/bench/random';
+import { instrumentRow, standardsOn } from '../src/bench/works/register-rows';
+import { simulateRun } from '../src/bench/simulated-run';
 
 /** How many results there were, and how many intervals held the truth. */
 export type Share = { results: number; inside: number };

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { momentsOf } from '../src/core/document/moments';
 import { cardLinesSchema, cardTexts } from '../src/core/register/model-card';
 import { procedureNamed } from '../src/core/run/fixtures/bench';
-import { instruments } from './instruments';
+import { instruments } from '../src/bench/works/instruments';
 import { cardOfModel } from './model-cards';
 
 describe('cards of make and type', () => {

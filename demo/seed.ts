@@ -25,14 +25,14 @@ import {
 import { insertWholeRun, type RunStandard, digestOfNew } from '../src/store/run-log';
 import { appendCount, appendOuting, appendPolicy } from '../src/store/intervals';
 import { checkDays, outNow, policies, quickStories, shownOff, strokesInAMonth } from './between';
-import { families } from './families';
-import { instruments, type DemoInstrument } from './instruments';
-import { seededRandom } from './random';
-import { instrumentRow, standardsOn } from './register-rows';
-import { simulateRun, simulateSetUp, type SimulationOptions } from './simulated-run';
-import { documentOn, standards } from './standards';
-import { windChests } from './wind-chests';
-import type { Truth } from './truths';
+import { families } from '../src/bench/works/families';
+import { instruments, type DemoInstrument } from '../src/bench/works/instruments';
+import { seededRandom } from '../src/bench/random';
+import { instrumentRow, standardsOn } from '../src/bench/works/register-rows';
+import { simulateRun, simulateSetUp, type SimulationOptions } from '../src/bench/simulated-run';
+import { documentOn, standards } from '../src/bench/works/standards';
+import { windChests } from '../src/bench/works/wind-chests';
+import type { Truth } from '../src/bench/truths';
 import { budgets, laboratory, people } from './works';
 
 const day = (date: Date): string => format(date, 'yyyy-MM-dd');

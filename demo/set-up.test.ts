@@ -7,10 +7,10 @@ import { evaluationIn } from '../src/core/run/run-results';
 import type { RunState } from '../src/core/state/run-state';
 import { isObservationShared } from '../src/core/plan/shared';
 import { instrumentSnapshot } from '../src/service/run-service';
-import { instruments } from './instruments';
-import { seededRandom } from './random';
-import { instrumentRow, standardsOn } from './register-rows';
-import { simulateSetUp } from './simulated-run';
+import { instruments } from '../src/bench/works/instruments';
+import { seededRandom } from '../src/bench/random';
+import { instrumentRow, standardsOn } from '../src/bench/works/register-rows';
+import { simulateSetUp } from '../src/bench/simulated-run';
 
 const today = '2026-11-24';
 

@@ -3,9 +3,9 @@ import { runState } from '../src/core/acts/fold';
 import type { Certificate } from '../src/core/certificate/certificate';
 import { nextItem } from '../src/core/run/next-step';
 import { placeOf, slotOf } from '../src/core/state/place-keys';
-import { families } from '../demo/families';
-import { seededRandom } from '../demo/random';
-import { asShown } from '../demo/simulated-run';
+import { families } from '../src/bench/works/families';
+import { seededRandom } from '../src/bench/random';
+import { asShown } from '../src/bench/simulated-run';
 import { drive, start } from './drive';
 import { expect, test } from './server';
 

@@ -1,6 +1,6 @@
 import { admit } from '../core/acts/admit';
 import { runState, withEvent } from '../core/acts/fold';
-import { families } from '../../demo/families';
+import { families } from '../bench/works/families';
 import { describe, expect, it } from 'vitest';
 import { eq, sql } from 'drizzle-orm';
 import { summarizeRun } from '../core/run/run-summary';

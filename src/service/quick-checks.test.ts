@@ -2,7 +2,7 @@ import { actSchema } from '../core/acts/registry';
 import { randomUUID } from 'node:crypto';
 import jsQR from 'jsqr';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { families } from '../../demo/families';
+import { families } from '../bench/works/families';
 import { laboratory } from '../../demo/works';
 import { dayAfter, daysInMonth } from '../core/interval/visit';
 import type { Database } from '../store/database';

@@ -5,7 +5,7 @@ import { admit } from '../core/acts/admit';
 import { withEvent } from '../core/acts/fold';
 import { randomUUID } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
-import { plainAct } from '../../demo/technician';
+import { plainAct } from '../bench/technician';
 import { nextItem } from '../core/run/next-step';
 import { placedPoint } from '../core/state/run-state';
 import type { Database } from '../store/database';

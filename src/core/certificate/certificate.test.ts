@@ -1,6 +1,6 @@
 import { runState } from '../acts/fold';
 import { describe, expect, it } from 'vitest';
-import { plainAct } from '../../../demo/technician';
+import { plainAct } from '../../bench/technician';
 import { cautionsNow } from '../run/cautions';
 import { setups, TestBench } from '../run/fixtures/bench';
 import { nextItem } from '../run/next-step';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { seededRandom } from '../../../demo/random';
+import { seededRandom } from '../../bench/random';
 import { disciplineAnalyses } from './registry';
 
 const analyse = (name: string, files: string[], given: Record<string, number> = {}) =>

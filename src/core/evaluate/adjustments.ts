@@ -182,6 +182,31 @@ function takenAway(s: Setting, doc: AdjustmentDocument, took: readonly Shown[], 
   return (x) => offset + slope * (x - middle);
 }
 
+/**
+ * What an adjustment of a kind takes away at x, of the values that a set shows, with the series that it moves and the unit of what it
+ * takes away; null where a formula cannot tell.
+ */
+export function takenBy(
+  s: Setting,
+  doc: AdjustmentDocument,
+  set: string,
+  each: string | null,
+): { by: (x: number) => number; series: string[]; unit: unknown } | null {
+  const path = ['procedure', 'adjustments', s.doc.adjustments.indexOf(doc)];
+  const series = doc.of.map((id) => s.series.get(id)).find((x) => x !== undefined);
+  if (!series) return null;
+  const only = each === null ? null : (series.instances.find((i) => i.id === each) ?? null);
+  const scope: Scope = {
+    ...noScope(set, path),
+    series,
+    instance: only ?? (series.instances.length === 1 ? series.instances[0]! : null),
+  };
+  const { shown } = evidenceOf(s, doc, set, only, path);
+  const took = partTakers(s, doc, series, shown, scope);
+  const by = took.length > 0 ? takenAway(s, doc, took, scope) : null;
+  return by && { by, series: [...new Set([...doc.of, ...(doc.affects ?? [])])], unit: unitOfResult(s, doc) };
+}
+
 /** Whether the result that an adjustment works on is a share already. */
 function isInPercent(doc: AdjustmentDocument, series: Series | null): boolean {
   const symbol = doc.result ?? series?.doc.results[0]?.symbol;

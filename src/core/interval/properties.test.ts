@@ -1,6 +1,6 @@
 import { CholeskyDecomposition, Matrix } from 'ml-matrix';
 import { describe, expect, it } from 'vitest';
-import { normalDeviate, seededRandom } from '../../../demo/random';
+import { normalDeviate, seededRandom } from '../../bench/random';
 import { filterDrift, type DriftMember, type DriftVisit } from './drift-filter';
 import { driftsOf, pointHistories } from './drift-school';
 import { familyOf, type Member } from './family';

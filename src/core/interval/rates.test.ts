@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { mostWithin } from '../../../bench/best-possible';
 import { driftHistory, simulatedFamily, type Motion } from '../../../bench/simulated-laboratory';
-import { normalDeviate, seededRandom } from '../../../demo/random';
+import { normalDeviate, seededRandom } from '../../bench/random';
 import { longestFor } from './drift-school';
 import { fitDrift, monthsInside, predictionBand, probabilityInside } from './drift';
 import { familyMonths, familyOf, goodnessOfFit, outliersOf, type Family } from './family';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import normalCdf from '@stdlib/stats-base-dists-normal-cdf';
-import { seededRandom } from '../../../demo/random';
+import { seededRandom } from '../../bench/random';
 import { simulatedFamily } from '../../../bench/simulated-laboratory';
 import { familyBand, familyMonths, familyOf, goodnessOfFit, middleCurve, outliersOf, targetCost } from './family';
 import { cellsOf, coarser, leftWithin, monthsSinceRenewal, outcomesOf, type Outcome } from './family-visits';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { seededRandom } from '../../../demo/random';
+import { seededRandom } from '../../bench/random';
 import { agreeingDigits } from './agreeing-digits';
 import { decimalsForSignificant, roundToDecimals } from './rounding';
 

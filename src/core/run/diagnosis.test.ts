@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { normalDeviate, seededRandom } from '../../../demo/random';
+import { normalDeviate, seededRandom } from '../../bench/random';
 import { causes } from '../diagnose/diagnose-schema';
 import { readDocument } from '../document/read-document';
 import { DocumentError } from '../faults';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { certificateOf } from '../certificate/certificate';
 import { verbs } from '../door/verbs';
-import { plainAct } from '../../../demo/technician';
+import { plainAct } from '../../bench/technician';
 import { setups, TestBench } from './fixtures/bench';
 import { gateStanding } from './gates';
 import { nextItem, sentenceOf, stageOf, stagesOf } from './next-step';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { seededRandom } from '../../../demo/random';
+import { seededRandom } from '../../bench/random';
 import { certificateOf } from '../certificate/certificate';
 import { adjustmentAdvice } from './adjustment-advice';
 import { cautionsNow } from './cautions';
@@ -9,7 +9,7 @@ import { judged } from './fixtures/judged';
 import { nextItem } from './next-step';
 import { reviewPoints } from './review-points';
 import { determinedIn, verdictAsFound } from './run-results';
-import { plainAct } from '../../../demo/technician';
+import { plainAct } from '../../bench/technician';
 import { isPointRead } from '../state/progress';
 import { placedPoint } from '../state/run-state';
 import { slotOf } from '../state/place-keys';

@@ -77,6 +77,7 @@ export const resultsIfRead = (
 /** What looking for a cause gave at its point. */
 export type RungOutcome = {
   /** Inside now, and by more than its scatter. */ helped: boolean;
+  /** Moved by more than its uncertainty, inside or not: what was read before does not hold. */ moved: boolean;
   /** Before and after, with the place. @example '7.7 mm: error +0.0051 mm before, +0.0002 mm now: inside' */ words: string;
 };
 
@@ -121,6 +122,7 @@ function workedOut(state: RunState, rung: RungRecord): RungOutcome | null {
       : 'as before';
   return {
     helped: isInside && isMoved,
+    moved: isMoved && Math.abs(is.estimate - was.estimate) > is.expandedUncertainty,
     words: `${placeTitle(state, place) || series.title}: ${result.title} ${said(was)} before, ${said(is)} now: ${ends}`,
   };
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { seededRandom, normalDeviate } from '../../../demo/random';
+import { seededRandom, normalDeviate } from '../../bench/random';
 import { nextTurn, type Between } from './zero-and-span';
 
 /** Two screws: what each moves at both ends, a display with a step, and a hand that sets what it is told. */

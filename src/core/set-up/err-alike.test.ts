@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { normalDeviate, seededRandom } from '../../../demo/random';
+import { normalDeviate, seededRandom } from '../../bench/random';
 import { judged } from '../run/fixtures/judged';
 import { errAlike, referenceIsOff } from './err-alike';
 

@@ -5,7 +5,7 @@ import { admit } from '../acts/admit';
 import { spreadAct } from '../acts/spread';
 import { estimateOf } from '../evaluate/fixtures/documents';
 import { describe, expect, it } from 'vitest';
-import { plainAct } from '../../../demo/technician';
+import { plainAct } from '../../bench/technician';
 import { setups, TestBench, type Setup } from '../run/fixtures/bench';
 import { errorOf, reads as observed, setup as made } from '../run/fixtures/made';
 import { nextItem, waitMinutes } from '../run/next-step';

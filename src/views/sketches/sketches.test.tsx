@@ -1,6 +1,6 @@
 import { renderToStaticMarkup } from 'react-dom/server';
 import { describe, expect, it } from 'vitest';
-import { plainAct } from '../../../demo/technician';
+import { plainAct } from '../../bench/technician';
 import { setups, TestBench } from '../../core/run/fixtures/bench';
 import { nextItem } from '../../core/run/next-step';
 import { slotOf } from '../../core/state/place-keys';

@@ -4,7 +4,7 @@ import { standardDeclarations } from '../../core/document/declarations';
 import { readDocument } from '../../core/document/read-document';
 import { standardSchema, type StandardDocument } from '../../core/standard/standard-schema';
 import { blankPart, standardFormSchema, typedStandard, type PartTyped } from './standard-fields';
-import { documentOn, standards } from '../../../demo/standards';
+import { documentOn, standards } from '../../bench/works/standards';
 import { readdirSync } from 'node:fs';
 
 const shipped = (id: string) => readDocument(JSON.parse(readFileSync(`procedures/${id}.json`, 'utf8')) as unknown);

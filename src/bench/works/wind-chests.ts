@@ -1,5 +1,5 @@
 import type { DemoInstrument } from './instruments';
-import { transmitterTruth, type Truth } from './truths';
+import { transmitterTruth, type Truth } from '../truths';
 
 /** Time goes by several times as fast for it as for others of its make. */
 const wanders =

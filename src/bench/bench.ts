@@ -1,13 +1,13 @@
-import { ifHad } from '../src/core/faults';
-import { decidingTolerance, limitsAt } from '../src/core/evaluate/results';
-import type { Num, ResultDocument } from '../src/core/procedure/document-schema';
-import type { Setting } from '../src/core/evaluate/setting';
-import { caseOf, settingOfRun } from '../src/core/state/run-case';
-import { settingIn } from '../src/core/run/run-results';
-import { numberAt, scopeAt } from '../src/core/state/run-scope';
-import { observedResolution } from '../src/core/run/reading-rules';
-import { plainDecimal } from '../src/core/quantity/rounding';
-import { placedPoint, type RunState, type Slot } from '../src/core/state/run-state';
+import { ifHad } from '../core/faults';
+import { decidingTolerance, limitsAt } from '../core/evaluate/results';
+import type { Num, ResultDocument } from '../core/procedure/document-schema';
+import type { Setting } from '../core/evaluate/setting';
+import { caseOf, settingOfRun } from '../core/state/run-case';
+import { settingIn } from '../core/run/run-results';
+import { numberAt, scopeAt } from '../core/state/run-scope';
+import { observedResolution } from '../core/run/reading-rules';
+import { plainDecimal } from '../core/quantity/rounding';
+import { placedPoint, type RunState, type Slot } from '../core/state/run-state';
 import { files } from './bench-files';
 import { normalDeviate } from './random';
 import type { Truth } from './truths';
@@ -53,7 +53,7 @@ const placeOfReading = ({ repeat: _repeat, observation: _observation, ...place }
 const seriesOf = (state: RunState, slot: Slot) => state.procedure.series.find((s) => s.id === slot.series)!;
 
 /** How far along its series a point stands, 0 to 1. */
-function along(state: RunState, slot: Slot): number {
+export function along(state: RunState, slot: Slot): number {
   const points = [...new Set(state.plan.filter((i) => i.type === 'reading' && i.series === slot.series).map((i) => i.point))];
   const nominals = points.flatMap((point) => placedPoint(state, { ...slot, point: point! })?.nominal ?? []);
   const nominal = placedPoint(state, slot)?.nominal;
@@ -63,14 +63,26 @@ function along(state: RunState, slot: Slot): number {
   return points.length < 2 ? 0.5 : points.indexOf(slot.point) / (points.length - 1);
 }
 
-/** A value that uses the stated share of what its limits allow here; null where nothing limits it. */
-function ofLimits(state: RunState, slot: Slot, doc: ResultDocument, share: number): number | null {
+/** Half of what is allowed between two limits where a reading stands; null where not both sides are limited. */
+export function halfOfLimits(state: RunState, slot: Slot, doc: ResultDocument): number | null {
+  const bounds = boundsOf(state, slot, doc);
+  return bounds?.lower == null || bounds.upper == null ? null : (bounds.upper - bounds.lower) / 2;
+}
+
+function boundsOf(state: RunState, slot: Slot, doc: ResultDocument): { lower: number | null; upper: number | null } | null {
   const s = settingIn(state, slot.set);
   const place = placeOfReading(slot);
   const tolerance = ifHad(() => decidingTolerance(s, doc, []));
   if (!tolerance) return null;
   const about = numberAt(s, doc.reference, place) ?? placedPoint(state, slot)?.nominal ?? 0;
-  const { lower, upper } = ifHad(() => limitsAt(s, tolerance, about, about, scopeAt(s, place))) ?? { lower: null, upper: null };
+  return ifHad(() => limitsAt(s, tolerance, about, about, scopeAt(s, place))) ?? { lower: null, upper: null };
+}
+
+/** A value that uses the stated share of what its limits allow here; null where nothing limits it. */
+function ofLimits(state: RunState, slot: Slot, doc: ResultDocument, share: number): number | null {
+  const bounds = boundsOf(state, slot, doc);
+  if (!bounds) return null;
+  const { lower, upper } = bounds;
   if (lower !== null && upper !== null) return (lower + upper) / 2 + (share * (upper - lower)) / 2;
   if (upper !== null) return upper * (0.5 + 0.4 * share);
   if (lower !== null) return lower + Math.abs(lower || 1) * (0.5 - 0.4 * share);
@@ -119,6 +131,14 @@ function drawn(
   return spread === undefined ? 0 : here(spread) * normalDeviate(random);
 }
 
+/** What else is so at a bench. */
+export type BenchOptions = {
+  /** A source for each thing that is drawn, by its name, so that it is the same whatever is drawn before it; else one for all. */
+  drawFor?: (key: string) => Random;
+  /** What is to be added to the true value of a result where a reading stands. */
+  more?: (state: RunState, slot: Slot, symbol: string) => number;
+};
+
 /** An instrument at a bench, and what is true of a result, which nobody there knows. */
 export type BenchTruth = Truth & { trueValue: (state: RunState, slot: Slot, symbol: string) => number };
 
@@ -126,7 +146,11 @@ export type BenchTruth = Truth & { trueValue: (state: RunState, slot: Slot, symb
  * An instrument of which is told what each observation shows, given the true values of its results.
  * @param isHidden whether standards and influences are off by what their budgets allow; else all are as they are assumed to be
  */
-export function benchTruth(bench: Bench, isHidden = false): (random: Random) => BenchTruth {
+export function benchTruth(
+  bench: Bench,
+  isHidden = false,
+  { drawFor, more = () => 0 }: BenchOptions = {},
+): (random: Random) => BenchTruth {
   return (random) => {
     const away = new Map<string, number>();
     /** What something is about where a reading stands. */
@@ -138,14 +162,14 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
       // The same place come to again is the same.
       const at = placedPoint(state, slot)?.nominal ?? slot.point;
       const key = isCommon ? symbol : `${slot.series}|${slot.each ?? ''}|${at}|${symbol}`;
-      if (!away.has(key)) away.set(key, drawn(state, slot, is, random, about));
+      if (!away.has(key)) away.set(key, drawn(state, slot, is, drawFor?.(key) ?? random, about));
       return away.get(key)!;
     };
     let [zero, slope] = [0.22 * normalDeviate(random), 0.2 * normalDeviate(random)];
     const own = new Map<string, number>();
     let isSpoilt = false;
     const ownOf = (key: string) => {
-      if (!own.has(key)) own.set(key, 0.08 * normalDeviate(random));
+      if (!own.has(key)) own.set(key, 0.08 * normalDeviate(drawFor?.(`own ${key}`) ?? random));
       return own.get(key)!;
     };
     const isSpoiltIn = (series: string, first?: string) => isSpoilt && [bench.spoilt ?? first].flat().includes(series);
@@ -164,7 +188,7 @@ export function benchTruth(bench: Bench, isHidden = false): (random: Random) => 
       if (free !== undefined) return free * (1 + 0.02 * ownOf(symbol)) * (isSpoiltIn(slot.series) ? (bench.spoiltShare ?? 1) : 1);
       const value = ofLimits(state, slot, doc, shareAt(state, slot, symbol));
       if (value === null) throw new Error(`Nothing limits ${symbol} of ${slot.series}: tell its true value.`);
-      return value;
+      return value + more(state, slot, symbol);
     };
     return {
       trueValue,

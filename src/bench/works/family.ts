@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { benchTruth, type Bench } from './bench';
-import { files } from './bench-files';
+import { benchTruth, type Bench } from '../bench';
+import { files } from '../bench-files';
 import type { DemoInstrument } from './instruments';
 import type { DemoStandard } from './standards';
 

@@ -1,8 +1,8 @@
-import type { StandardSnapshot } from '../src/core/plan/snapshots';
-import type { InstrumentRow } from '../src/store/register';
+import type { StandardSnapshot } from '../../core/plan/snapshots';
+import type { InstrumentRow } from '../../store/register';
 import type { DemoInstrument } from './instruments';
 import { documentOn, standards } from './standards';
-import { addresses, ownShop } from './works';
+import { addresses, ownShop } from '../../../demo/works';
 
 /** The line of the register of an instrument of the works. */
 export const instrumentRow = (demo: DemoInstrument): InstrumentRow => ({

@@ -1,8 +1,8 @@
-import type { InstrumentRow } from '../src/store/register';
+import type { InstrumentRow } from '../../store/register';
 import { families } from './families';
 import { moreInstruments } from './more-instruments';
 import { windChests } from './wind-chests';
-import { balanceTruth, micrometerTruth, thermometerTruth, transmitterTruth, type Truth } from './truths';
+import { balanceTruth, micrometerTruth, thermometerTruth, transmitterTruth, type Truth } from '../truths';
 
 export type DemoInstrument = {
   row: Partial<InstrumentRow> &

@@ -1,18 +1,18 @@
-import type { NewAct } from '../src/core/acts/registry';
-import { dayIn } from '../src/core/quantity/day-in-zone';
-import { proposeNextDate } from '../src/core/run/next-date';
-import { scatterOf } from '../src/core/run/diagnosis';
-import { adjustmentAdvice, heldByRecord, proposedFromHeld } from '../src/core/run/adjustment-advice';
-import { gateStanding } from '../src/core/run/gates';
-import { conditionsNow, contextOf, nextItem } from '../src/core/run/next-step';
-import { verdictAsFound } from '../src/core/run/run-results';
-import { itemKey, placeOf, slotOf } from '../src/core/state/place-keys';
-import type { RunState } from '../src/core/state/run-state';
-import { recorded } from '../src/core/steps/identify';
-import { keyedFigures, keyedValues } from '../src/core/steps/do';
-import { settingsNow, shownNumbers } from '../src/core/steps/settings';
-import { numberIn, type StepContext } from '../src/core/steps/step-context';
-import { lookedAt } from '../src/core/run/rungs';
+import type { NewAct } from '../core/acts/registry';
+import { dayIn } from '../core/quantity/day-in-zone';
+import { proposeNextDate } from '../core/run/next-date';
+import { scatterOf } from '../core/run/diagnosis';
+import { adjustmentAdvice, heldByRecord, proposedFromHeld } from '../core/run/adjustment-advice';
+import { gateStanding } from '../core/run/gates';
+import { conditionsNow, contextOf, nextItem } from '../core/run/next-step';
+import { verdictAsFound } from '../core/run/run-results';
+import { itemKey, placeOf, slotOf } from '../core/state/place-keys';
+import type { RunState } from '../core/state/run-state';
+import { recorded } from '../core/steps/identify';
+import { keyedFigures, keyedValues } from '../core/steps/do';
+import { settingsNow, shownNumbers } from '../core/steps/settings';
+import { numberIn, type StepContext } from '../core/steps/step-context';
+import { lookedAt } from '../core/run/rungs';
 
 /** What the instrument on the bench shows, and what is around it. */
 export type Shown = {

@@ -8,7 +8,7 @@ import {
   soundTruth,
   vesselTruth,
   weightsTruth,
-} from './more-truths';
+} from '../more-truths';
 
 const shop = 'Quillmere Works';
 

@@ -1,7 +1,7 @@
-import { numberAt } from '../src/core/state/run-scope';
-import { settingIn } from '../src/core/run/run-results';
-import { placedPoint, type RunState, type Slot } from '../src/core/state/run-state';
-import { columnOf } from '../src/core/steps/step-context';
+import { numberAt } from '../core/state/run-scope';
+import { settingIn } from '../core/run/run-results';
+import { placedPoint, type RunState, type Slot } from '../core/state/run-state';
+import { columnOf } from '../core/steps/step-context';
 import { normalDeviate } from './random';
 import type { Truth } from './truths';
 

@@ -1,8 +1,8 @@
 import { addDays, addMonths, format, parseISO, subMonths } from 'date-fns';
-import type { StandardDocument } from '../src/core/standard/standard-schema';
+import type { StandardDocument } from '../../core/standard/standard-schema';
 import { families } from './families';
 import { moreStandards } from './more-standards';
-import { normalDeviate, seededRandom } from './random';
+import { normalDeviate, seededRandom } from '../random';
 
 /** Standards of the invented works; days relative to the day the demo is made. */
 export type DemoStandard = {

@@ -1,7 +1,7 @@
-import type { Place } from '../src/core/plan/plan-schema';
-import { numberAt } from '../src/core/state/run-scope';
-import { settingIn } from '../src/core/run/run-results';
-import { placedPoint, type RunState, type Slot } from '../src/core/state/run-state';
+import type { Place } from '../core/plan/plan-schema';
+import { numberAt } from '../core/state/run-scope';
+import { settingIn } from '../core/run/run-results';
+import { placedPoint, type RunState, type Slot } from '../core/state/run-state';
 import { normalDeviate } from './random';
 
 /** What an instrument really does; the simulated technician only sees what it shows. */
