@@ -25,6 +25,7 @@ const coreRooms = [
   'disciplines',
   'standard',
   'register',
+  'practice',
   'procedure',
   'evaluate',
   'plan',
@@ -110,6 +111,13 @@ export default tseslint.config(
   {
     files: ['src/store/**'],
     rules: rooms(['service', 'views', 'ui', 'pages', 'worker', 'cli', 'server'], 'The store knows only the core.'),
+  },
+  {
+    files: ['src/bench/**'],
+    rules: rooms(
+      ['service', 'contract', 'views', 'ui', 'pages', 'worker', 'cli', 'server', 'demo'],
+      'A simulated bench knows the core, and the lines of the register.',
+    ),
   },
   {
     files: ['src/service/**'],

@@ -7,16 +7,6 @@ export const laboratory = {
   conditionInstruments: 'Air: thermo-hygrometer QM-TH-2. Pressure: barometer QM-BA-1. Parts: contact thermometer QM-CT-4.',
 };
 
-/** Who owns most of the instruments, and where the owners are. */
-export const ownShop = 'Quillmere Works';
-export const addresses: Record<string, string> = {
-  [ownShop]: 'Foundry Yard, Quillmere',
-  'Fenwater Clock Repairs': '3 Weir Lane, Fenwater',
-  'Sallowby Harness Makers': 'The Tannery, Sallowby',
-  'Tarn Ridge Turbines': 'Works 2, Tarn Ridge',
-  'Harrowfield Apothecary Works': '14 Mortar Street, Harrowfield',
-};
-
 export const people = ['Maud Ellery', 'Tobias Wrenfield', 'Ines Calderstone'];
 
 /** Budgets of the works: a calliper on bell rims, and a tuning weight. */

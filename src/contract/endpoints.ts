@@ -3,6 +3,7 @@ import { recordedEventSchema } from '../core/acts/registry';
 import { decisionRuleSchema } from '../core/conformity/conformity-schema';
 import { proposalSchema } from '../core/interval/proposal';
 import { policySchema, policyScopeSchema } from '../core/interval/policy';
+import { debriefSchema } from '../core/practice/debrief-shape';
 import {
   idSchema,
   instrumentEntrySchema,
@@ -221,6 +222,46 @@ export const endpoints = {
   },
   'GET /api/runs/[id]/certificate.json': { what: 'The certificate as it was issued', answer: certificate, codes: [404, 409] },
   'GET /api/runs/[id]/certificate.pdf': { what: 'The same on paper', answer: 'application/pdf', codes: [404, 409] },
+  'POST /api/practice': {
+    what: 'Puts a made-up instrument with hidden faults on the practice bench',
+    request: requests.practiceRequestSchema,
+    answer: z.object({ practice: z.string() }),
+    status: 201,
+    codes: [404, 422],
+  },
+  'GET /api/practice/[id]/events': {
+    what: 'What was done in a practice, or what came after an entry',
+    query: z.object({ after: z.coerce.number().int().min(0).optional() }),
+    answer: z.object({ events: z.array(recordedEventSchema) }),
+    codes: [404, 422],
+  },
+  'POST /api/practice/[id]/events': {
+    what: 'Records one act of a practice; what another window was first with comes back with 409',
+    request: requests.appendRequestSchema,
+    answer: z.object({ event: recordedEventSchema, repeated: z.boolean() }),
+    codes: [404, 409, 422],
+  },
+  'GET /api/practice/[id]/shown': {
+    what: 'What is to be seen at the practice bench now',
+    query: z.object({ slot: z.string().max(400).optional() }),
+    answer: z.object({
+      sequence: z.number().int(),
+      lines: z.array(z.object({ title: z.string(), text: z.string(), unit: z.string() })),
+    }),
+    codes: [404, 422],
+  },
+  'POST /api/practice/[id]/assist': {
+    what: 'Has an assistant do the next thing, or everything up to the next decision',
+    request: requests.assistRequestSchema,
+    answer: z.object({ events: z.array(recordedEventSchema) }),
+    codes: [404, 409, 422],
+  },
+  'POST /api/practice/[id]/end': {
+    what: 'Ends a practice and tells how it went',
+    request: requests.practiceEndRequestSchema,
+    answer: debriefSchema,
+    codes: [404, 422],
+  },
   'GET /api/budgets': {
     what: 'The budgets that are kept',
     answer: z.object({ budgets: z.array(z.looseObject({ id: z.string(), name: z.string(), changedAt: z.string() })) }),

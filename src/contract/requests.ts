@@ -4,6 +4,7 @@ import { cardLinesSchema } from '../core/register/model-card';
 import { actSchema } from '../core/acts/registry';
 import { policySchema, policyScopeSchema } from '../core/interval/policy';
 import { calendarDaySchema } from '../core/quantity/calendar-day';
+import { faultKindSchema } from '../core/practice/debrief-shape';
 import { idSchema } from '../core/register/entry-schemas';
 import { doneSchema } from '../core/state/logged';
 
@@ -111,6 +112,28 @@ export const appendRequestSchema = z.object({
   act: actSchema,
 });
 
+export const practiceRequestSchema = z.object({
+  case: z.string().max(60),
+  person: atTheBench,
+  /** What sizes and places are drawn from; chosen by the server where none is told. */ seed: z
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31)
+    .optional(),
+});
+export const assistRequestSchema = z.object({
+  person: atTheBench,
+  expectedSequence: z.number().int().positive(),
+  /** The next thing, or everything up to the next decision. */ until: z.enum(['next', 'decision']),
+});
+export const practiceEndRequestSchema = z.object({
+  /** What is said to have been wrong; nothing: it was in order. */ named: z.array(faultKindSchema).max(20),
+});
+
+export type PracticeRequest = z.infer<typeof practiceRequestSchema>;
+export type AssistRequest = z.infer<typeof assistRequestSchema>;
+export type PracticeEndRequest = z.infer<typeof practiceEndRequestSchema>;
 export type StartRequest = z.infer<typeof startRequestSchema>;
 export type AppendRequest = z.infer<typeof appendRequestSchema>;
 

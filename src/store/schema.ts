@@ -10,6 +10,7 @@ import type { DecisionRule } from '../core/conformity/conformity-schema';
 import type { StoredEvent } from '../core/log/read-log';
 import type { Budget } from '../core/uncertainty/budget-schema';
 import type { CheckStanding } from '../core/interval/quick-checks';
+import type { Debrief } from '../core/practice/debrief-shape';
 import type { Policy, PolicyScope } from '../core/interval/policy';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
@@ -343,4 +344,41 @@ export const movedDates = sqliteTable(
     person: text('person').notNull(),
   },
   (t) => [index('moved_dates_instrument').on(t.instrumentId)],
+);
+
+/** Runs to practise on: made-up instruments with hidden faults, kept apart from everything that is a record. */
+export const practices = sqliteTable(
+  'practices',
+  {
+    id: text('id').primaryKey(),
+    person: text('person').notNull(),
+    caseId: text('case_id').notNull(),
+    procedureId: text('procedure_id').notNull(),
+    /** What sizes, places and causes are drawn from. */
+    seed: integer('seed').notNull(),
+    startedAt: text('started_at').notNull(),
+    endedAt: text('ended_at'),
+    /** How it went, told when it was over. */
+    debrief: text('debrief', { mode: 'json' }).$type<Debrief>(),
+  },
+  (t) => [index('practices_person').on(t.person, t.startedAt)],
+);
+
+/** What was done in them. Appended to, never changed (triggers). */
+export const practiceEvents = sqliteTable(
+  'practice_events',
+  {
+    practiceId: text('practice_id')
+      .notNull()
+      .references(() => practices.id),
+    sequence: integer('sequence').notNull(),
+    at: text('at').notNull(),
+    person: text('person').notNull(),
+    act: text('act', { mode: 'json' }).$type<RecordedEvent['act']>().notNull(),
+    idempotencyKey: text('idempotency_key').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.practiceId, t.sequence] }),
+    uniqueIndex('practice_events_key').on(t.practiceId, t.idempotencyKey),
+  ],
 );

@@ -8,6 +8,17 @@ let contact: Contact | null = null;
 /** The latest time that was told by the server's clock: later ones are never earlier. */
 let latest = 0;
 
+/** What a practice bench has let pass beside the time that went by, in ms; elsewhere nothing. */
+let passed = 0;
+
+/** Lets time pass at once, at a bench where nothing real is waited for. */
+export function letPass(ms: number): void {
+  passed += Math.max(0, ms);
+}
+
+/** This device's clock, with what was let pass. */
+export const deviceNow = (): number => Date.now() + passed;
+
 /** Takes up the server's time from an answer; what is no time is passed over. */
 export function learnServerTime(iso: string | null, steady = performance.now()): void {
   const server = iso === null ? NaN : Date.parse(iso);
@@ -15,17 +26,17 @@ export function learnServerTime(iso: string | null, steady = performance.now()):
 }
 
 /** The time in milliseconds: the server's where it has ever answered, else this device's own. */
-export function serverNow(steady = performance.now(), device = Date.now()): number {
+export function serverNow(steady = performance.now(), device = deviceNow()): number {
   if (!contact) return device;
-  latest = Math.max(latest, contact.server + (steady - contact.steady));
+  latest = Math.max(latest, contact.server + (steady - contact.steady) + passed);
   return latest;
 }
 
 /** By how many seconds this device's clock is ahead of the server's; 0 as long as nothing is known. */
-export const deviceAhead = (): number => (contact ? (Date.now() - serverNow()) / 1000 : 0);
+export const deviceAhead = (): number => (contact ? (deviceNow() - serverNow()) / 1000 : 0);
 
 /** When the server last answered, by its own clock; null where it never has. */
-export const lastContact = (): string | null => (contact ? new Date(contact.server).toISOString() : null);
+export const lastContact = (): string | null => (contact ? new Date(contact.server + passed).toISOString() : null);
 
 let asking: Promise<void> | null = null;
 
@@ -52,4 +63,5 @@ export const serverTimeHeader = 'x-server-time';
 export function forgetServerTime(): void {
   contact = null;
   latest = 0;
+  passed = 0;
 }

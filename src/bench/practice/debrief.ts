@@ -6,7 +6,7 @@ import { adjustmentAdvice } from '../../core/run/adjustment-advice';
 import { diagnose, unmendable } from '../../core/run/diagnosis';
 import { kindOfSet } from '../../core/evaluate/completeness';
 import { seriesOf } from '../../core/run/place-words';
-import { nextItem, waitMinutes } from '../../core/run/next-step';
+import { isBenchWorkOver, nextItem, waitMinutes } from '../../core/run/next-step';
 import { observationOf } from '../../core/run/reading-rules';
 import { toRuleOut, type ToRuleOut } from '../../core/run/rule-out';
 import { rungPlace, rungsOf } from '../../core/run/rungs';
@@ -15,42 +15,9 @@ import { doneAt } from '../../core/state/logged';
 import { slotOf } from '../../core/state/place-keys';
 import type { RunState } from '../../core/state/run-state';
 import { plainAct } from '../technician';
-import { causeOf, displaySlots, isOver, shownAt, spentIn, truthAt, type PracticeBench } from './practice';
-import {
-  faultTitles,
-  isThereStill,
-  judgedSymbol,
-  remedyOf,
-  type FaultKind,
-  type HiddenFault,
-  type Remedy,
-} from './hidden-faults';
-
-/** What was wrong, and what became of it. */
-export type FaultTold = {
-  kind: FaultKind;
-  title: string;
-  /** Behind it, in the words of the procedure; null: the instrument itself. */ behind: string | null;
-  remedy: Remedy;
-  /** What takes it away was done. */ isFound: boolean;
-  /** It was said at the end. */ isNamed: boolean;
-};
-
-export type Spent = { readings: number; minutes: number };
-
-/** How a practice run went, told when it is over. */
-export type Debrief = {
-  faults: FaultTold[];
-  /** Everything that was wrong was found and said, and nothing was done that should not have been. */ isSolved: boolean;
-  /** What should not have been done, or was left undone, in sentences. */ mistakes: string[];
-  /** Whether it really is inside its limits as it was left; null where nothing was read. */ isLeftInside: boolean | null;
-  spent: Spent;
-  /** What somebody with experience would have needed, and done. */ expert: Spent & { decisions: string[] };
-  /** After how many readings the first fault could be told from the readings alone; null where they did not tell. */ told: {
-    after: number;
-    of: number;
-  } | null;
-};
+import { causeOf, displaySlots, shownAt, spentIn, truthAt, type PracticeBench } from './practice';
+import { isThereStill, judgedSymbol, remedyOf, type HiddenFault } from './hidden-faults';
+import { faultTitles, type Debrief, type FaultKind } from '../../core/practice/debrief-shape';
 
 /** Whether what a practice run left is really inside: told from the truth, which nobody at a bench knows. */
 function isInside(practice: PracticeBench, state: RunState, now: string): boolean | null {
@@ -133,13 +100,18 @@ function mistakesOf(
 }
 
 /** After how many of the first readings the readings alone name the first fault; looked at so often at the most. */
-function toldAfter(events: readonly RecordedEvent[], faults: readonly HiddenFault[]): Debrief['told'] {
+async function toldAfter(
+  events: readonly RecordedEvent[],
+  faults: readonly HiddenFault[],
+  pause: Pause,
+): Promise<Debrief['told']> {
   const [first] = faults;
   if (!first) return null;
   const set = 'as-found';
   const readings = events.flatMap((e, i) => (e.act.type === 'observed' && e.act.set === set ? [i] : []));
   const every = Math.max(1, Math.ceil(readings.length / mostLooks));
   for (let n = every; n <= readings.length; n += every) {
+    await pause();
     const state = runState(events.slice(0, readings[n - 1]! + 1));
     const [look] = diagnose(state, set).looks;
     if (look && look.cause === causeOf(first.kind) && look.probability > 1 / 2) return { after: n, of: readings.length };
@@ -157,7 +129,7 @@ const worthLooking = 0.08;
  */
 function expertsAct(practice: PracticeBench, state: RunState, now: string): NewAct | null {
   const item = nextItem(state);
-  if (isOver(state)) return null;
+  if (isBenchWorkOver(state)) return null;
   if (item?.type === 'judge') {
     const { set } = item;
     const tried = rungsOf(state, set);
@@ -206,12 +178,21 @@ function expertsAct(practice: PracticeBench, state: RunState, now: string): NewA
 const mostSets = 6;
 const mostActs = 4000;
 
+/** Lets others have their turn: what is told here takes seconds. */
+export type Pause = () => Promise<void>;
+const atOnce: Pause = () => Promise.resolve();
+
 /** Plays a practice run as somebody with experience would. */
-export function expertsRun(practice: PracticeBench, first: RecordedEvent): { events: RecordedEvent[]; state: RunState } {
+export async function expertsRun(
+  practice: PracticeBench,
+  first: RecordedEvent,
+  pause: Pause = atOnce,
+): Promise<{ events: RecordedEvent[]; state: RunState }> {
   const events = [first];
   let state = runState(events);
   let clock = Date.parse(doneAt(first));
   while (events.length < mostActs && state.sets.length <= mostSets) {
+    await pause();
     clock += 30_000;
     const at = () => new Date(clock).toISOString();
     const entry = expertsAct(practice, state, at());
@@ -255,12 +236,17 @@ const decisionsOf = ({ events, state }: { events: RecordedEvent[]; state: RunSta
  * How a practice run went.
  * @param named what was said at the end to have been wrong
  */
-export function debrief(practice: PracticeBench, events: RecordedEvent[], named: readonly FaultKind[]): Debrief {
+export async function debrief(
+  practice: PracticeBench,
+  events: RecordedEvent[],
+  named: readonly FaultKind[],
+  pause: Pause = atOnce,
+): Promise<Debrief> {
   const state = runState(events);
   const now = doneAt(events.at(-1)!);
   const left = isInside(practice, state, now);
   const mistakes = mistakesOf(state, practice.faults, named, left);
-  const expert = expertsRun(practice, events[0]!);
+  const expert = await expertsRun(practice, events[0]!, pause);
   return {
     faults: practice.faults.map((f) => ({
       kind: f.kind,
@@ -275,6 +261,6 @@ export function debrief(practice: PracticeBench, events: RecordedEvent[], named:
     isLeftInside: left,
     spent: spentIn(events, doneAt),
     expert: { ...spentIn(expert.events, doneAt), decisions: decisionsOf(expert) },
-    told: toldAfter(events, practice.faults),
+    told: await toldAfter(events, practice.faults, pause),
   };
 }

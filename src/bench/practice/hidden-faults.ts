@@ -1,3 +1,4 @@
+import type { FaultKind, FaultTold } from '../../core/practice/debrief-shape';
 import { isJudged } from '../../core/run/judged-points';
 import { observationOf } from '../../core/run/reading-rules';
 import { settingIn } from '../../core/run/run-results';
@@ -7,34 +8,6 @@ import type { ProcedureDocument, SeriesDocument } from '../../core/procedure/doc
 import { along, halfOfLimits } from '../bench';
 import { normalDeviate } from '../random';
 import type { Truth } from '../truths';
-
-/** What can be wrong at a bench, as it shows. */
-export const faultKinds = [
-  'offset',
-  'span',
-  'curvature',
-  'hysteresis',
-  'odd-point',
-  'scatter',
-  'drift',
-  'not-settled',
-  'exchanged',
-  'stuck',
-] as const;
-export type FaultKind = (typeof faultKinds)[number];
-
-export const faultTitles: Record<FaultKind, string> = {
-  offset: 'Off by the same everywhere',
-  span: 'Grows along the range',
-  curvature: 'Bends along the range',
-  hysteresis: 'Up and down differ',
-  'odd-point': 'One point stands apart',
-  scatter: 'Scatters more than it should',
-  drift: 'Moved while it was read',
-  'not-settled': 'Read before it had settled',
-  exchanged: 'Standards exchanged',
-  stuck: 'Sticks from a point on',
-};
 
 /** Something that is wrong, which whoever is at the bench does not know. */
 export type HiddenFault = {
@@ -197,7 +170,7 @@ export function mends({ kind, of, affects = [] }: Adjustment, fault: HiddenFault
 }
 
 /** What takes a fault away: a cause that is looked for, an adjustment, or nothing that is done at this bench. */
-export type Remedy = 'look' | 'adjust' | 'none';
+export type Remedy = FaultTold['remedy'];
 
 /** What takes a fault away. @example remedyOf(document, { kind: 'stuck', series: 'error', size: 1, at: 0.5, cause: null }) // 'none' */
 export function remedyOf(procedure: ProcedureDocument, fault: HiddenFault): Remedy {

@@ -1,4 +1,4 @@
-import type { FaultKind } from './hidden-faults';
+import type { FaultKind } from '../../core/practice/debrief-shape';
 
 /** One fault of a case: the instrument's own, or of what stands around it. */
 export type CaseFault = {

@@ -3,10 +3,12 @@ import type { NewAct, RecordedEvent } from '../../core/acts/registry';
 import type { ProcedureDocument } from '../../core/procedure/document-schema';
 import { heldByRecord, proposedFromHeld } from '../../core/run/adjustment-advice';
 import { instanceTitle, seriesOf } from '../../core/run/place-words';
-import { conditionsNow, contextOf, nextItem } from '../../core/run/next-step';
+import { conditionsNow, contextOf, isBenchWorkOver, nextItem } from '../../core/run/next-step';
 import { observationOf } from '../../core/run/reading-rules';
 import { settingIn } from '../../core/run/run-results';
 import { lookedAt } from '../../core/run/rungs';
+import { recorded } from '../../core/steps/identify';
+import type { StepContext } from '../../core/steps/step-context';
 import { numberAt } from '../../core/state/run-scope';
 import { placeOf, slotKey, slotOf } from '../../core/state/place-keys';
 import { placedPoint, type RunState, type Slot } from '../../core/state/run-state';
@@ -171,6 +173,10 @@ export function displayAt(practice: PracticeBench, state: RunState, now: string,
     case 'step': {
       const context = contextOf(state, item, now)!;
       const { step } = context;
+      if (step.kind === 'identify') {
+        const { texts } = recorded(context as StepContext<'identify'>);
+        return texts.map((text) => ({ title: 'It says', text, unit: '' }));
+      }
       if (step.kind !== 'measure') return [];
       return [{ title: step.title, text: String(shown.measured(item.id, state, placeOf(item))), unit: unitText(step.unit, own) }];
     }
@@ -197,16 +203,10 @@ export function displaySlots(state: RunState, set: string): Slot[] {
   return [...places.values()];
 }
 
-/** Whether a practice run stands where the bench is left: what follows is for the record. */
-export function isOver(state: RunState): boolean {
-  const item = nextItem(state);
-  return state.brokenOff !== null || item === null || item.type === 'interval' || item.type === 'complete';
-}
-
 /** What an assistant would do next: everything but to judge. */
 export function assistantsAct(practice: PracticeBench, state: RunState, now: string): NewAct | null {
   const item = nextItem(state);
-  if (isOver(state) || item?.type === 'judge') return null;
+  if (isBenchWorkOver(state) || item?.type === 'judge') return null;
   return plainAct(state, shownAt(practice, state, now), now);
 }
 

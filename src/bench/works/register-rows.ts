@@ -2,7 +2,7 @@ import type { StandardSnapshot } from '../../core/plan/snapshots';
 import type { InstrumentRow } from '../../store/register';
 import type { DemoInstrument } from './instruments';
 import { documentOn, standards } from './standards';
-import { addresses, ownShop } from '../../../demo/works';
+import { addresses, ownShop } from './owners';
 
 /** The line of the register of an instrument of the works. */
 export const instrumentRow = (demo: DemoInstrument): InstrumentRow => ({

@@ -13,6 +13,12 @@ import { isQuickCheck, type RunState } from '../state/run-state';
 export const nextItem = (state: RunState): PlanItem | null =>
   state.completed || state.brokenOff ? null : (state.plan[state.firstOpen] ?? null);
 
+/** Whether the work at the bench is over: what is left is for the record. @example isBenchWorkOver(run) // false */
+export function isBenchWorkOver(state: RunState): boolean {
+  const item = nextItem(state);
+  return item === null || item.type === 'interval' || item.type === 'complete';
+}
+
 export const stages = ['prepare', 'as-found', 'judge', 'adjust', 'as-left', 'check', 'finish', 'done'] as const;
 export type Stage = (typeof stages)[number];
 

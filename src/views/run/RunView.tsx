@@ -10,6 +10,7 @@ import type { RunState, Slot } from '../../core/state/run-state';
 import { shortRange } from '../../core/run/shown-value';
 import { LookPanel } from './LookPanel';
 import { guarded } from '../../ui/guarded';
+import { letPass } from '../../ui/server-clock';
 import { usePerson } from '../../ui/person';
 import type { StepItem } from '../steps/StepPanel';
 import { BenchShell } from './BenchShell';
@@ -31,17 +32,31 @@ import { useRunLogs, type BenchLog } from './use-run-log';
 /** A reason to break off that takes the instrument out of use by itself. */
 const damaged = 'Damaged: repair first';
 
+/** What hands need for an entry, in ms. */
+const handsTake = 30_000;
+
 type Props = {
   run: string;
   events: RecordedEvent[];
   person: string;
   startedAt: string;
   known: KnownAtBench;
+  /** A bench to practise at, where this is no run of the laboratory. */ practice?: PracticeAt;
+};
+
+/** What a practice bench has beside a run: what its instruments show, and what stands in place of the record. */
+export type PracticeAt = {
+  /** What the owner says of it. */ title: string;
+  above: (at: { log: BenchLog; slot: Slot | null; person: string }) => ReactNode;
+  /** What is asked when the bench is left; null while there is something to do. */ over: (at: {
+    log: BenchLog;
+    person: string;
+  }) => ReactNode;
 };
 
 /** The run at the bench: where it stands, the sheet, and what to do now. */
-export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt, known }: Props) {
-  const [log] = useRunLogs([{ run, events }]) as [BenchLog];
+export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt, known, practice }: Props) {
+  const [log] = useRunLogs([{ run, events, of: practice && 'practice' }]) as [BenchLog];
   const { store } = log;
   const { state, pending } = log.snapshot;
   const { now, isOff } = useBenchClock(startedAt);
@@ -69,9 +84,11 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
       const whole = withPlan(before, asAct(entry));
       const refusal = refusedBefore(person, [store]) ?? admit(before, whole, person, doneAt({ at: done.at, done }));
       if (!refusal) store.append(whole, person, done);
+      // At a practice bench hands take the time that they would take.
+      if (!refusal && practice) letPass(handsTake);
       return refusal;
     },
-    [store, person],
+    [store, person, practice],
   );
 
   const together = useMemo(() => [state], [state]);
@@ -86,11 +103,12 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
 
   const isEnded = (state.completed !== null || state.brokenOff !== null) && pending.length === 0;
   useEffect(() => {
-    if (!isEnded) return;
+    if (!isEnded || practice) return;
     if (leavingFor) window.location.assign(leavingFor);
     else window.location.reload();
-  }, [isEnded, leavingFor]);
+  }, [isEnded, leavingFor, practice]);
 
+  const over = practice?.over({ log, person });
   return (
     <BenchShell
       context={{ run, state, together, now, act, known, leaveFor }}
@@ -99,7 +117,7 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
       person={person}
       isUnderWay
       head={
-        <RunHead state={state}>
+        <RunHead state={state} practice={practice?.title}>
           <StageTrack
             stages={stagesOf(state)}
             present={stage}
@@ -154,7 +172,10 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
         ...(isBetween ? { ArrowUp: stepBack, Backspace: stepBack, x: stepBack } : {}),
       }}
     >
-      {asking === 'leave' ? (
+      {practice?.above({ log, slot, person })}
+      {over ? (
+        over
+      ) : asking === 'leave' ? (
         <ReasonPrompt
           title="Break this run off: why?"
           ready={['Sent back to the owner', 'Put on the bench by mistake', damaged]}
@@ -182,12 +203,17 @@ export const RunView = guarded(function RunView({ run, events, person: initialPe
 });
 
 /** Whose run it is, and how far it has come. */
-function RunHead({ state, children }: { state: RunState; children: ReactNode }) {
+function RunHead({ state, practice, children }: { state: RunState; practice: string | undefined; children: ReactNode }) {
   const { instrument, procedure } = state;
   return (
     <div className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-rule px-4 py-2 sm:flex-nowrap lg:px-6">
       <div className="mr-auto min-w-0 sm:flex-1">
-        <h1 className="ident !text-2xl">{instrument.identification}</h1>
+        <h1 className={practice ? '!text-2xl' : 'ident !text-2xl'}>{practice ?? instrument.identification}</h1>
+        {practice && (
+          <p className="text-sm">
+            <strong>Practice.</strong> All of this is made up, and nothing of it enters the records.
+          </p>
+        )}
         <p className="text-sm text-soft sm:max-lg:truncate">
           {instrument.designation} · {shortRange(instrument.usedLower, instrument.usedUpper, instrument.unit)} ·{' '}
           {instrument.owner} · {procedure.title}, revision {procedure.revision}

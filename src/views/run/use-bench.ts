@@ -1,7 +1,7 @@
 import type { RecordedEvent } from '../../core/acts/registry';
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { useNow } from '../../ui/clock';
-import { deviceAhead, lastContact, serverNow } from '../../ui/server-clock';
+import { deviceAhead, deviceNow, lastContact, serverNow } from '../../ui/server-clock';
 import { fetchLater } from '../../ui/later';
 import { runKeys } from './keymap';
 
@@ -9,7 +9,7 @@ export type Done = NonNullable<RecordedEvent['done']>;
 
 /** When an act is done: by this device's clock, with what that is ahead of the server's and when the server last answered. */
 export function doneNow(): Done {
-  const device = Date.now();
+  const device = deviceNow();
   const contact = lastContact();
   return {
     at: new Date(device).toISOString(),
@@ -114,7 +114,7 @@ export function moveAmongButtons(region: HTMLElement, key: string): boolean {
 }
 
 /** Whether a letter belongs to what is being typed: everywhere but in a field for numbers that is empty. */
-const isTyping = (): boolean => {
+export const isTyping = (): boolean => {
   const field = document.activeElement;
   if (field instanceof HTMLTextAreaElement) return true;
   if (!(field instanceof HTMLInputElement) || ['checkbox', 'radio', 'button', 'file'].includes(field.type)) return false;

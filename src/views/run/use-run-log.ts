@@ -15,31 +15,39 @@ function othersOf(run: string): { others: RunLogOptions['others']; close: () => 
   };
 }
 
-export type OpenLog = { run: string; events: RecordedEvent[] };
+export type OpenLog = {
+  run: string;
+  events: RecordedEvent[];
+  /** A run of the laboratory, where nothing is said, or one to practise on. */ of?: 'practice' | undefined;
+};
 
-function openLog({ run, events }: OpenLog): { run: string; store: RunLogStore; close: (() => void) | undefined } {
+type Opened = { run: string; store: RunLogStore; close: (() => void) | undefined; of: OpenLog['of'] };
+
+function openLog({ run, events, of }: OpenLog): Opened {
   const isHere = typeof localStorage !== 'undefined';
   const channel = isHere && typeof BroadcastChannel !== 'undefined' ? othersOf(run) : null;
   const store = new RunLogStore({
     run,
     events,
-    send: (request) => ask('POST /api/runs/[id]/events', { id: run, body: request }),
+    send: (request) =>
+      ask(of === 'practice' ? 'POST /api/practice/[id]/events' : 'POST /api/runs/[id]/events', { id: run, body: request }),
     storage: isHere ? localStorage : null,
     ...(channel ? { others: channel.others } : {}),
     ...(isHere && navigator.locks
       ? { alone: async (work: () => Promise<void>) => void (await navigator.locks.request(`just-twice-run-${run}`, work)) }
       : {}),
   });
-  return { run, store, close: channel?.close };
+  return { run, store, close: channel?.close, of };
 }
 
 /** How often what another bench has recorded is asked for, in ms. */
 const followEvery = 3000;
 
-async function follow(run: string, store: RunLogStore): Promise<void> {
+async function follow({ run, store, of }: Opened): Promise<void> {
   const { state, pending } = store.getSnapshot();
   if (pending.length > 0) return;
-  const answer = await ask('GET /api/runs/[id]/events', { id: run, query: { after: String(state.sequence) } });
+  const address = of === 'practice' ? 'GET /api/practice/[id]/events' : 'GET /api/runs/[id]/events';
+  const answer = await ask(address, { id: run, query: { after: String(state.sequence) } });
   if (answer.ok) store.follow(answer.body.events);
 }
 
@@ -58,7 +66,7 @@ export function useRunLogs(logs: readonly OpenLog[]): BenchLog[] {
     // Another bench may record in the same run: this one follows, as long as somebody looks at it.
     const timer = setInterval(() => {
       if (document.visibilityState !== 'visible') return;
-      for (const { run, store } of open) void follow(run, store);
+      for (const one of open) void follow(one);
     }, followEvery);
     window.addEventListener('storage', onStorage);
     return () => {
