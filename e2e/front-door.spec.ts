@@ -136,7 +136,7 @@ test.describe('the front door', () => {
     await page.keyboard.press('Enter');
     await expect(page.getByLabel('Time zone')).toBeVisible();
   });
-  test('no page needs what its policy forbids, trials included', async ({ page, server }) => {
+  test('no page needs what its policy forbids, trials included', { tag: '@long' }, async ({ page, server }) => {
     const violations: string[] = [];
     page.on('console', (message) => {
       if (/Content Security Policy|violates/i.test(message.text())) violations.push(`${page.url()}: ${message.text()}`);

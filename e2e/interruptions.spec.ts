@@ -67,7 +67,7 @@ test('a second window follows; another bench that is behind is told so, and lose
   await expect(otherBench.getByRole('heading', { name: '2.5 mm: micrometer, 3 of 3.' })).toBeVisible();
 });
 
-test('the soak runs on over a reload and shows on the bench', async ({ page, server }) => {
+test('the soak runs on over a reload and shows on the bench', { tag: '@long' }, async ({ page, server }) => {
   const address = await startRun(page, server, 'qm-0121');
   await expect(page.getByLabel('Number engraved on the frame')).toBeFocused();
   await enter(page, 'QM-0121');
@@ -87,51 +87,55 @@ test('the soak runs on over a reload and shows on the bench', async ({ page, ser
   await expect(page.getByRole('link', { name: /QM-0121/ })).toContainText(/59:\d\d/);
 });
 
-test('keys: stepping back, striking out, other blocks, a slip asked about once, help', async ({ page, server }) => {
-  await startRun(page, server, 'qm-0126');
-  await prepareByKeyboard(page);
-  await enter(page, '2.500');
-  await enter(page, '25.03');
-  await expect(page.getByText('Did you mean 2.503 mm? This looks like a slipped decimal point.')).toBeVisible();
-  // Enter never records a number that nobody typed: what is offered is taken by a key of its own.
-  await page.keyboard.press('Enter');
-  await expect(cell(page, '2.5 mm, Micrometer 2: open')).toBeVisible();
-  await page.keyboard.press('m');
-  await expect(cell(page, '2.5 mm, Micrometer 2: 2.503')).toBeVisible();
-  await enter(page, '2.703');
-  await expect(page.getByText('away from the other readings here')).toBeVisible();
-  // Enter alone never keeps what is doubted, and what is typed next takes its place.
-  await page.keyboard.press('Enter');
-  await expect(cell(page, '2.5 mm, Micrometer 3: open')).toBeVisible();
-  await page.keyboard.press('=');
-  await page.keyboard.press('1');
-  await expect(cell(page, '2.5 mm, Micrometer 3: 2.703')).toBeVisible();
-  await page.keyboard.press('ArrowUp');
-  await page.keyboard.press('x');
-  await expect(page.getByRole('heading', { name: 'Strike out 2.703 mm: why?' })).toBeVisible();
-  await page.keyboard.press('1');
-  await expect(page.getByRole('heading', { name: '2.5 mm: micrometer, 3 of 3.' })).toBeVisible();
-  await enter(page, '-2.5');
-  await expect(page.getByText('This looks like a lost sign')).toBeVisible();
-  await enter(page, '2,501');
-  await expect(page.getByRole('heading', { name: '5.1 mm: micrometer, 1 of 3.' })).toBeVisible();
-  await page.keyboard.press('Enter');
-  await expect(page.getByText('Nothing was typed')).toBeVisible();
-  await page.keyboard.press('s');
-  await expect(page.getByRole('heading', { name: 'What is used for 5.1 mm' })).toBeVisible();
-  for (const size of ['4', '1.1', '3', '1', '1,1']) await enter(page, size);
-  await expect(page.getByText('5.1 of 5.1')).toBeVisible();
-  await page.keyboard.press('Enter');
-  await expect(page.getByLabel('Gauge blocks: 3 and 1 and 1.1')).toBeVisible();
-  await page.keyboard.press('?');
-  await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
-  await page.keyboard.press('Escape');
-  await enter(page, '5.100');
-  await page.keyboard.press('u');
-  await page.keyboard.press('ArrowUp');
-  await page.keyboard.press('u');
-  await expect(page.getByRole('columnheader', { name: 'Share of the variance' })).toBeVisible();
-});
+test(
+  'keys: stepping back, striking out, other blocks, a slip asked about once, help',
+  { tag: '@long' },
+  async ({ page, server }) => {
+    await startRun(page, server, 'qm-0126');
+    await prepareByKeyboard(page);
+    await enter(page, '2.500');
+    await enter(page, '25.03');
+    await expect(page.getByText('Did you mean 2.503 mm? This looks like a slipped decimal point.')).toBeVisible();
+    // Enter never records a number that nobody typed: what is offered is taken by a key of its own.
+    await page.keyboard.press('Enter');
+    await expect(cell(page, '2.5 mm, Micrometer 2: open')).toBeVisible();
+    await page.keyboard.press('m');
+    await expect(cell(page, '2.5 mm, Micrometer 2: 2.503')).toBeVisible();
+    await enter(page, '2.703');
+    await expect(page.getByText('away from the other readings here')).toBeVisible();
+    // Enter alone never keeps what is doubted, and what is typed next takes its place.
+    await page.keyboard.press('Enter');
+    await expect(cell(page, '2.5 mm, Micrometer 3: open')).toBeVisible();
+    await page.keyboard.press('=');
+    await page.keyboard.press('1');
+    await expect(cell(page, '2.5 mm, Micrometer 3: 2.703')).toBeVisible();
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('x');
+    await expect(page.getByRole('heading', { name: 'Strike out 2.703 mm: why?' })).toBeVisible();
+    await page.keyboard.press('1');
+    await expect(page.getByRole('heading', { name: '2.5 mm: micrometer, 3 of 3.' })).toBeVisible();
+    await enter(page, '-2.5');
+    await expect(page.getByText('This looks like a lost sign')).toBeVisible();
+    await enter(page, '2,501');
+    await expect(page.getByRole('heading', { name: '5.1 mm: micrometer, 1 of 3.' })).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('Nothing was typed')).toBeVisible();
+    await page.keyboard.press('s');
+    await expect(page.getByRole('heading', { name: 'What is used for 5.1 mm' })).toBeVisible();
+    for (const size of ['4', '1.1', '3', '1', '1,1']) await enter(page, size);
+    await expect(page.getByText('5.1 of 5.1')).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(page.getByLabel('Gauge blocks: 3 and 1 and 1.1')).toBeVisible();
+    await page.keyboard.press('?');
+    await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await enter(page, '5.100');
+    await page.keyboard.press('u');
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('u');
+    await expect(page.getByRole('columnheader', { name: 'Share of the variance' })).toBeVisible();
+  },
+);
 
 test('the keyboard stays alive after a click beside everything, a chosen name, a refusal and a skipped point', async ({
   page,

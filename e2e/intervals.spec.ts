@@ -11,58 +11,58 @@ const reading = (sentence: string): string => {
   return shows[nominals.indexOf(Number(nominal))]![Number(repeat) - 1]!;
 };
 
-test('a date chosen against advice takes a reason; what the other schools say is a key away', async ({
-  page,
-  request,
-  server,
-}) => {
-  test.setTimeout(240_000);
-  const run = await start(page, 'keys', server, 'qm-0113');
-  const now = page.getByRole('region', { name: 'Now' });
-  const isAtDate = async () => (await now.getByRole('heading', { name: 'Next calibration' }).count()) > 0;
-  // As far as the date by keys, as any run.
-  await drive(page, 'keys', reading, {
-    until: isAtDate,
-    conditionNow: () => '20,3',
-  });
-  const main = page.getByRole('button', { name: 'Set this date' });
-  await expect(main).toBeFocused();
-  // Where the server does not answer, the months of record and procedure are offered, and it says so.
-  await page.route('**/proposals', (route) => route.abort());
-  await page.reload();
-  await expect(now).toContainText('only the months of record and procedure were asked');
-  await expect(main).toBeFocused();
-  await page.unroute('**/proposals');
-  await page.reload();
-  await expect(main).toBeFocused();
-  await expect(now).toContainText('Drift of this instrument.');
-  await page.keyboard.press('w');
-  await expect(now.getByText('Reliability of similar instruments')).toBeVisible();
-  await expect(now.getByText('Fixed months', { exact: true })).toBeVisible();
-  const fixed = now.getByRole('listitem').filter({ hasText: 'Fixed months' }).getByRole('button');
-  const date = (await fixed.textContent())!;
-  await fixed.click();
-  await expect(now.locator('.text-4xl')).toHaveText(date);
-  // The keyboard stands where the reason is asked for; without one nothing is set.
-  await page.keyboard.press('Enter');
-  await expect(now.getByRole('alert')).toContainText('give the reason');
-  await page.keyboard.type('The owner wants it each year');
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('button', { name: 'Finish and make the certificate' })).toBeFocused();
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('link', { name: 'Certificate', exact: true })).toBeVisible();
-  const { events } = (await (await request.get(`/api/runs/${run}/events`)).json()) as {
-    events: { act: { type: string; school?: string; next?: string; proposed?: string; reason?: string; advice?: unknown[] } }[];
-  };
-  const decided = events.find((e) => e.act.type === 'interval-decided')!.act;
-  expect(decided).toMatchObject({ school: 'drift', next: date, reason: 'The owner wants it each year' });
-  expect(decided.proposed).not.toBe(date);
-  expect(decided.advice).toHaveLength(6);
-  await page.goto(`${server.url}/instruments/qm-0113`);
-  await expect(page.getByText(`Next calibration ${date}`)).toBeVisible();
-});
+test(
+  'a date chosen against advice takes a reason; what the other schools say is a key away',
+  { tag: '@long' },
+  async ({ page, request, server }) => {
+    test.setTimeout(240_000);
+    const run = await start(page, 'keys', server, 'qm-0113');
+    const now = page.getByRole('region', { name: 'Now' });
+    const isAtDate = async () => (await now.getByRole('heading', { name: 'Next calibration' }).count()) > 0;
+    // As far as the date by keys, as any run.
+    await drive(page, 'keys', reading, {
+      until: isAtDate,
+      conditionNow: () => '20,3',
+    });
+    const main = page.getByRole('button', { name: 'Set this date' });
+    await expect(main).toBeFocused();
+    // Where the server does not answer, the months of record and procedure are offered, and it says so.
+    await page.route('**/proposals', (route) => route.abort());
+    await page.reload();
+    await expect(now).toContainText('only the months of record and procedure were asked');
+    await expect(main).toBeFocused();
+    await page.unroute('**/proposals');
+    await page.reload();
+    await expect(main).toBeFocused();
+    await expect(now).toContainText('Drift of this instrument.');
+    await page.keyboard.press('w');
+    await expect(now.getByText('Reliability of similar instruments')).toBeVisible();
+    await expect(now.getByText('Fixed months', { exact: true })).toBeVisible();
+    const fixed = now.getByRole('listitem').filter({ hasText: 'Fixed months' }).getByRole('button');
+    const date = (await fixed.textContent())!;
+    await fixed.click();
+    await expect(now.locator('.text-4xl')).toHaveText(date);
+    // The keyboard stands where the reason is asked for; without one nothing is set.
+    await page.keyboard.press('Enter');
+    await expect(now.getByRole('alert')).toContainText('give the reason');
+    await page.keyboard.type('The owner wants it each year');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('button', { name: 'Finish and make the certificate' })).toBeFocused();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('link', { name: 'Certificate', exact: true })).toBeVisible();
+    const { events } = (await (await request.get(`/api/runs/${run}/events`)).json()) as {
+      events: { act: { type: string; school?: string; next?: string; proposed?: string; reason?: string; advice?: unknown[] } }[];
+    };
+    const decided = events.find((e) => e.act.type === 'interval-decided')!.act;
+    expect(decided).toMatchObject({ school: 'drift', next: date, reason: 'The owner wants it each year' });
+    expect(decided.proposed).not.toBe(date);
+    expect(decided.advice).toHaveLength(6);
+    await page.goto(`${server.url}/instruments/qm-0113`);
+    await expect(page.getByText(`Next calibration ${date}`)).toBeVisible();
+  },
+);
 
-test('a policy is changed with its preview, by keyboard, and can be taken back', async ({ page, server }) => {
+test('a policy is changed with its preview, by keyboard, and can be taken back', { tag: '@long' }, async ({ page, server }) => {
   await page.goto(`${server.url}/laboratory?scope=family&subject=calliper#policy`);
   await expect(page.getByRole('combobox', { name: 'For' })).toContainText('Family: Calliper');
   await page
@@ -159,39 +159,43 @@ test('a target is dragged, and moved by keys, and says what it would cost', asyn
   expect(await figure('Cost in a year')).toBeGreaterThan(100);
 });
 
-test('a calendar that is subscribed to is read back, and follows what is moved', async ({ page, request, server }) => {
-  await page.goto(`${server.url}/due?owner=${encodeURIComponent('Sallowby Harness Makers')}`);
-  await page.getByRole('button', { name: 'As a calendar' }).click();
-  const address = await page.getByLabel('Address of the calendar').inputValue();
-  const read = async () => {
-    const response = await request.get(address);
-    expect(response.headers()['content-type']).toContain('text/calendar');
-    const calendar = new ICAL.Component(ICAL.parse(await response.text()) as unknown[]);
-    return new Map(
-      calendar.getAllSubcomponents('vevent').map((e) => {
-        const event = new ICAL.Event(e);
-        return [event.summary, event.startDate.toString()];
-      }),
-    );
-  };
-  const before = await read();
-  expect([...before.keys()].every((s) => s.startsWith('Calibrate SH-'))).toBe(true);
-  expect(before.size).toBeGreaterThanOrEqual(2);
-  await page.getByRole('button', { name: 'Close' }).click();
+test(
+  'a calendar that is subscribed to is read back, and follows what is moved',
+  { tag: '@long' },
+  async ({ page, request, server }) => {
+    await page.goto(`${server.url}/due?owner=${encodeURIComponent('Sallowby Harness Makers')}`);
+    await page.getByRole('button', { name: 'As a calendar' }).click();
+    const address = await page.getByLabel('Address of the calendar').inputValue();
+    const read = async () => {
+      const response = await request.get(address);
+      expect(response.headers()['content-type']).toContain('text/calendar');
+      const calendar = new ICAL.Component(ICAL.parse(await response.text()) as unknown[]);
+      return new Map(
+        calendar.getAllSubcomponents('vevent').map((e) => {
+          const event = new ICAL.Event(e);
+          return [event.summary, event.startDate.toString()];
+        }),
+      );
+    };
+    const before = await read();
+    expect([...before.keys()].every((s) => s.startsWith('Calibrate SH-'))).toBe(true);
+    expect(before.size).toBeGreaterThanOrEqual(2);
+    await page.getByRole('button', { name: 'Close' }).click();
 
-  await page.getByLabel('Choose SH-MIC-1').check();
-  await page.getByLabel('Choose SH-MIC-2').check();
-  await page.getByRole('button', { name: 'Move 2 to one day' }).click();
-  await page.getByLabel('Reason, for instance').fill('One parcel for both');
-  const to = await page.getByLabel('To', { exact: true }).inputValue();
-  await page.getByRole('button', { name: 'Move them' }).click();
-  await expect(page.getByRole('row').filter({ hasText: 'SH-MIC-1' })).toContainText(to);
-  const after = await read();
-  expect(after.get('Calibrate SH-MIC-1')).toBe(to);
-  expect(after.get('Calibrate SH-MIC-2')).toBe(to);
-});
+    await page.getByLabel('Choose SH-MIC-1').check();
+    await page.getByLabel('Choose SH-MIC-2').check();
+    await page.getByRole('button', { name: 'Move 2 to one day' }).click();
+    await page.getByLabel('Reason, for instance').fill('One parcel for both');
+    const to = await page.getByLabel('To', { exact: true }).inputValue();
+    await page.getByRole('button', { name: 'Move them' }).click();
+    await expect(page.getByRole('row').filter({ hasText: 'SH-MIC-1' })).toContainText(to);
+    const after = await read();
+    expect(after.get('Calibrate SH-MIC-1')).toBe(to);
+    expect(after.get('Calibrate SH-MIC-2')).toBe(to);
+  },
+);
 
-test('a history goes out as a table, and another value is looked at', async ({ page, server }) => {
+test('a history goes out as a table, and another value is looked at', { tag: '@long' }, async ({ page, server }) => {
   await page.goto(`${server.url}/instruments/qm-0112`);
   await expect(page.getByRole('img', { name: /^Error .* mm\. \d{4}-/ })).toBeVisible();
   const [download] = await Promise.all([
@@ -210,18 +214,22 @@ test('a history goes out as a table, and another value is looked at', async ({ p
   await expect(page.getByRole('heading', { name: 'Error, 7.7 mm', exact: true })).toBeVisible();
 });
 
-test('an instrument that wears by use is taken back with what it was used, and is asked for that', async ({ page, server }) => {
-  await page.goto(`${server.url}/instruments/hv-22`);
-  await expect(page.getByText('Tobias Wrenfield, Varnish room')).toBeVisible();
-  const counter = page.getByText(/^Counter:/);
-  const before = Number(/([\d.]+) cycles/.exec(await counter.innerText())![1]);
-  await page.getByRole('button', { name: 'It is back' }).click();
-  await expect(page.getByText('Type how much it was used.')).toHaveCount(1);
-  // The field has the keyboard; a decimal comma will do.
-  await page.keyboard.type('240,5');
-  await page.keyboard.press('Enter');
-  await expect(counter).toContainText(`${before + 240.5} cycles`);
-  await page.getByLabel('It goes to').fill('Voicing room');
-  await page.keyboard.press('Enter');
-  await expect(page.getByText(/^Out since .*Maud Ellery, Voicing room/)).toBeVisible();
-});
+test(
+  'an instrument that wears by use is taken back with what it was used, and is asked for that',
+  { tag: '@long' },
+  async ({ page, server }) => {
+    await page.goto(`${server.url}/instruments/hv-22`);
+    await expect(page.getByText('Tobias Wrenfield, Varnish room')).toBeVisible();
+    const counter = page.getByText(/^Counter:/);
+    const before = Number(/([\d.]+) cycles/.exec(await counter.innerText())![1]);
+    await page.getByRole('button', { name: 'It is back' }).click();
+    await expect(page.getByText('Type how much it was used.')).toHaveCount(1);
+    // The field has the keyboard; a decimal comma will do.
+    await page.keyboard.type('240,5');
+    await page.keyboard.press('Enter');
+    await expect(counter).toContainText(`${before + 240.5} cycles`);
+    await page.getByLabel('It goes to').fill('Voicing room');
+    await page.keyboard.press('Enter');
+    await expect(page.getByText(/^Out since .*Maud Ellery, Voicing room/)).toBeVisible();
+  },
+);

@@ -28,7 +28,7 @@ test('a document is checked while it is written, with the place of its fault', {
   await expect(page.getByText('Worked example: 18 numbers, all agree.')).toBeVisible();
 });
 
-test('a changed document is taken in as a new revision, with what changed told', async ({ page, server }) => {
+test('a changed document is taken in as a new revision, with what changed told', { tag: '@long' }, async ({ page, server }) => {
   await page.goto(`${server.url}/procedures`);
   await awake(page);
   const source = readFileSync('procedures/balance.json', 'utf8');

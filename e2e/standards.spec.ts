@@ -1,6 +1,6 @@
 import { awake, expect, test } from './server';
 
-test('a source is entered part by part, its voltages at two frequencies', async ({ page }) => {
+test('a source is entered part by part, its voltages at two frequencies', { tag: '@long' }, async ({ page }) => {
   await page.goto('/standards/new');
   await awake(page);
   await page.getByLabel('Kind').click();

@@ -20,6 +20,7 @@ const views = [
   '/budgets',
   '/budgets/budget-1',
   '/proof',
+  '/practice',
   '/laboratory',
   '/due',
   '/quick',
@@ -37,7 +38,7 @@ const views = [
 ];
 
 /** One of so many is looked at by `npm test`, the others by `npm run test:long`. */
-const oneIn = 8;
+const oneIn = 20;
 
 for (const [i, view] of views.entries())
   test(
@@ -67,7 +68,7 @@ for (const [i, view] of views.entries())
 
 test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
-  test('no page scrolls sideways, whatever stands on it', async ({ page, server }) => {
+  test('no page scrolls sideways, whatever stands on it', { tag: '@long' }, async ({ page, server }) => {
     for (const view of views) {
       const path = view.startsWith('/') ? view : `/runs/${await openRunOf(server, view)}`;
       await page.goto(`${server.url}${path}`);

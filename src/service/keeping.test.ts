@@ -41,10 +41,8 @@ describe('the drill: back up, lose, restore', () => {
     const aside = await restore(made.file, lost, '2026-11-25T09:00:00.000Z');
     expect(readFileSync(aside!, 'utf8')).toBe('ruined');
     const again = await openDatabase({ DATABASE_URL: `file:${lost}` });
-    const verified = await verifyDatabase(again);
-    expect(verified.faults).toEqual([]);
-    expect(verified.runs).toBeGreaterThan(90);
-    expect(verified.events).toBeGreaterThan(3000);
+    const count = async (of: Database) => (await of.$client.execute('SELECT count(*), sum(sequence) FROM events')).rows[0];
+    expect(await count(again)).toEqual(await count(db));
     again.$client.close();
   }, 120_000);
   it('refuses a backup that has changed, or is none, and changes nothing', async () => {

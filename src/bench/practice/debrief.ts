@@ -160,7 +160,8 @@ function expertsAct(practice: PracticeBench, state: RunState, now: string): NewA
         return { type: 'ruling-out', set, id: again.doc.id, note: again.doc.title };
       // When nothing else is left: what the procedure can adjust.
       const untried = outlooks.find((o) => o.advice.wanted && !state.adjusted.some((a) => a.id === o.doc.id));
-      if (isLast && untried)
+      const isStraight = top !== undefined && ['offset', 'span', 'offset-and-span'].includes(top.cause);
+      if (isLast && untried && (untried.doc.kind === 'mechanical' || isStraight))
         return {
           type: 'adjustment-decided',
           set,

@@ -17,6 +17,7 @@ import { observed } from './observed';
 import { planResolved } from './plan-resolved';
 import { resumed } from './resumed';
 import { rulingOut } from './ruling-out';
+import { limited } from './limited';
 import { looked } from './looked';
 import { runBrokenOff } from './run-broken-off';
 import { runCompleted } from './run-completed';
@@ -66,6 +67,7 @@ const kinds = [
   adjusted,
   noteAdded,
   leftSetUp,
+  limited,
   intervalDecided,
   runCompleted,
   runReviewed,

@@ -5,6 +5,7 @@ import { plainDecimal } from '../quantity/rounding';
 import { adjustmentAdvice } from '../run/adjustment-advice';
 import { readLaterWords } from '../run/read-later';
 import { reasonsGiven } from '../run/review-points';
+import { limitedWords } from '../run/limiting';
 import { rulingWords } from '../run/ruling-words';
 import { standardsOver } from '../run/cautions';
 import { instanceTitle, placeTitle, setTitle, seriesOf } from '../run/place-words';
@@ -310,6 +311,11 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       reviewedOn: null,
     },
     remarks: [
+      ...(state.limited
+        ? [
+            `Limited to ${limitedWords(state, state.limited.to)}: as left it is inside its limits there, and is not to be used for anything else. Agreed: ${state.limited.agreed}.`,
+          ]
+        : []),
       ...(completed.remark ? [completed.remark] : []),
       ...(failed
         ? [

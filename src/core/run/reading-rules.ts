@@ -1,11 +1,11 @@
 import type { Place } from '../plan/plan-schema';
 import { formulasIn, namesOf } from '../formula/formula';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
-import { mean } from '../statistics/moments';
+import { mean, standardDeviation } from '../statistics/moments';
 import { convertDifference, printedUnit } from '../quantity/unit';
 import { numberIn, unitIn } from '../steps/step-context';
 import { readForm, shownNominal, shownStep } from '../state/own-units';
-import { pointUnit, seriesOf } from './place-words';
+import { placeTitle, pointUnit, seriesOf } from './place-words';
 import type { Expectation } from './plausibility';
 import { undoubted } from './plausibility';
 import { isIn, isObserved } from '../evaluate/setting';
@@ -148,7 +148,7 @@ export function expectationOf(state: RunState, slot: Slot, typed: number): Expec
     .map((l) => (declared === unit ? l : convertDifference(l, declared, unit)));
   const limit = limits.length ? Math.max(...limits) : null;
   const others = alike(state, slot);
-  const base = { resolution, unit: printedUnit(unit) };
+  const base = { resolution, unit: printedUnit(unit), limit };
   const isOfPoint = observation.per !== 'sweep' && observation.per !== 'instance';
   if (nominal !== undefined && isOfPoint && pointUnit(state, slot) === unit) {
     const size = Math.max(Math.abs(nominal), state.instrument.usedUpper - state.instrument.usedLower);
@@ -158,19 +158,78 @@ export function expectationOf(state: RunState, slot: Slot, typed: number): Expec
     const empty = isOneOfSeveral && Math.abs(typed) < Math.abs(typed - nominal) ? 0 : nominal;
     const value = isKnown ? mean(others) : empty;
     const width = undoubted(limit, resolution, size);
+    const isAlone = !isOneOfSeveral && observation.of === 'instrument';
+    const beside = isAlone ? errorsBeside(state, slot) : null;
     // A standard that is read stands near its point, however wide the limits of the instrument are.
     const near = observation.of === 'instrument' ? null : tenthOfSpacing(state, slot, nominal);
     return {
       ...base,
-      value,
+      value: isAlone && !isKnown ? value + (beside?.mean ?? 0) : value,
+      nominal,
+      // A sound instrument lies about the point by a tenth or two of its limits; its readings there lie closer together.
+      spread:
+        !isAlone || limit === null
+          ? null
+          : isKnown
+            ? Math.max(repeatShare * limit, spreadOf(others))
+            : (beside ? knownShare : unknownShare) * limit,
+      elsewhere: isAlone ? elsewhereOf(state, slot, beside?.mean ?? 0) : [],
       of: isKnown ? 'the other readings here' : 'the point',
       width: near === null ? width : Math.min(width, Math.max(near, 10 * (resolution ?? 0))),
     };
   }
   if (others.length === 0) return null;
   const value = mean(others);
-  return { ...base, value, of: 'the other readings here', width: undoubted(limit, resolution, value) };
+  return {
+    ...base,
+    value,
+    nominal: null,
+    spread: null,
+    elsewhere: [],
+    of: 'the other readings here',
+    width: undoubted(limit, resolution, value),
+  };
 }
+
+/** How far sound readings lie from what is expected of them, as shares of the limit: repeats; points beside those read; the first point. */
+const repeatShare = 0.1;
+const knownShare = 0.2;
+const unknownShare = 0.35;
+
+const spreadOf = (values: readonly number[]): number => (values.length > 1 ? standardDeviation(values) : 0);
+
+/** Points of the same series, instance and set beside a reading's own, each once. */
+const besideOf = (state: RunState, slot: Slot): Slot[] => [
+  ...new Map(
+    state.plan.flatMap((i): [string, Slot][] =>
+      i.type === 'reading' &&
+      i.set === slot.set &&
+      i.series === slot.series &&
+      i.each === slot.each &&
+      i.point !== slot.point &&
+      i.id === slot.observation
+        ? [[i.point!, { ...slot, point: i.point! }]]
+        : [],
+    ),
+  ).values(),
+];
+
+/** What the readings at the other points lie beside theirs by, on the average; null where nothing was read there. */
+function errorsBeside(state: RunState, slot: Slot): { mean: number } | null {
+  const errors = besideOf(state, slot).flatMap((other) => {
+    const nominal = shownNominal(state, other);
+    const read = nominal === undefined ? [] : alike(state, other);
+    return read.length > 0 ? [mean(read) - nominal!] : [];
+  });
+  return errors.length > 0 ? { mean: mean(errors) } : null;
+}
+
+/** What is expected at the other points, with their names. */
+const elsewhereOf = (state: RunState, slot: Slot, error: number): { value: number; title: string }[] =>
+  besideOf(state, slot).flatMap((other) => {
+    const nominal = shownNominal(state, other);
+    return nominal === undefined ? [] : [{ value: nominal + error, title: placeTitle(state, other) }];
+  });
 
 /**
  * Results of a series that can be had in this run: none that names an observation or a computed value that is left out.

@@ -9,6 +9,7 @@ import { oldConditions } from './cautions';
 import { failureSentence, failuresIn } from './failures';
 import { judgedPoints } from './judged-points';
 import { stepOf } from './next-step';
+import { limitedWords } from './limiting';
 import { placeTitle, seriesOf, setTitle } from './place-words';
 import { readLaterWords } from './read-later';
 import { rangeNotCovered } from './range-covered';
@@ -87,6 +88,7 @@ export function reviewPoints(state: RunState, events: readonly Logged[]): string
   return [
     ...new Set([
       ...outcomePoints(state),
+      ...(state.limited ? [`Limited to ${limitedWords(state, state.limited.to)}. Agreed: ${state.limited.agreed}`] : []),
       ...timePoints(state, events),
       ...rulingWords(state),
       ...reasonsGiven(state),

@@ -45,6 +45,7 @@ describe('a cause is looked for at one point', () => {
     const [rung] = bench.state.rungs;
     expect(outcomeOf(bench.state, rung!)).toEqual({
       helped: true,
+      moved: true,
       words: expect.stringMatching(/^7\.7 mm: Error \+5\.98 µm before, −0\.02 µm now: inside$/) as string,
     });
     expect(toRuleOut(bench.state, 'as-found')[0]).toMatchObject({

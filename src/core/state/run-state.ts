@@ -68,6 +68,10 @@ export type IntervalRecord = Signed & {
   school?: SchoolId | undefined;
   advice?: Proposal[] | undefined;
 };
+export type LimitedRecord = Signed & {
+  to: { series: string; lower?: number | undefined; upper?: number | undefined }[];
+  agreed: string;
+};
 export type Completion = Signed & {
   certificate: string;
   remark: string;
@@ -128,6 +132,7 @@ export type RunState = {
   adjusted: AdjustedRecord[];
   notes: (Signed & { text: string })[];
   interval: IntervalRecord | null;
+  /** What it may be used for although it is outside as it was left, as agreed; null: nothing was. */ limited: LimitedRecord | null;
   completed: Completion | null;
   reviewed: (Signed & { remark: string }) | null;
   /** Each time review sent it back, with the certificate that this took away. */
@@ -184,6 +189,7 @@ export function emptyState(act: RunBeginning, signed: Signed): RunState {
     adjusted: [],
     notes: [],
     interval: null,
+    limited: null,
     completed: null,
     reviewed: null,
     returned: [],

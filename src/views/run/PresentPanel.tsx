@@ -10,6 +10,7 @@ import { UntilAdjusted } from './UntilAdjusted';
 const AdjustPanel = later(async () => (await import('./AdjustPanel')).AdjustPanel);
 const ConditionsPanel = later(async () => (await import('./ConditionsPanel')).ConditionsPanel);
 const DatePanel = later(async () => (await import('./DatePanel')).DatePanel);
+const LimitTo = later(async () => (await import('./LimitTo')).LimitTo);
 const FinishPanel = later(async () => (await import('./FinishPanel')).FinishPanel);
 const GatePanel = later(async () => (await import('./PlanPanels')).GatePanel);
 const GoOnPanel = later(async () => (await import('./PlanPanels')).GoOnPanel);
@@ -69,9 +70,17 @@ export function PresentPanel({ item, slot, correcting, onCorrected, onCursor, on
         </UntilAdjusted>
       );
     case 'interval':
-      return <DatePanel />;
+      return (
+        <LimitTo>
+          <DatePanel />
+        </LimitTo>
+      );
     case 'complete':
-      return <FinishPanel />;
+      return (
+        <LimitTo>
+          <FinishPanel />
+        </LimitTo>
+      );
     case 'reading':
       return null;
   }
