@@ -220,6 +220,24 @@ export const endpoints = {
     }),
     codes: [404],
   },
+  'GET /api/runs/[id]/gains': {
+    what: 'What each adjustment would gain by the next date, from the drift of the instrument',
+    query: z.object({ set: z.string().max(40) }),
+    answer: z.object({
+      sequence: z.number().int(),
+      gains: z.array(
+        z.object({
+          adjustment: z.string(),
+          each: z.string().nullable(),
+          months: z.number(),
+          without: z.number(),
+          with: z.number(),
+          visits: z.number().int(),
+        }),
+      ),
+    }),
+    codes: [404, 422],
+  },
   'GET /api/runs/[id]/certificate.json': { what: 'The certificate as it was issued', answer: certificate, codes: [404, 409] },
   'GET /api/runs/[id]/certificate.pdf': { what: 'The same on paper', answer: 'application/pdf', codes: [404, 409] },
   'POST /api/practice': {

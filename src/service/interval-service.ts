@@ -11,6 +11,7 @@ import { defaultRuleSet, ruleSets, type ChartLimits, type RuleSet } from '../cor
 import { checkChart, checkStanding, type CheckChart, type QuickCheck } from '../core/interval/quick-checks';
 import { namedResult, type NamedResult, type RunPairs, type Visit } from '../core/interval/visit';
 import { dayIn } from '../core/quantity/day-in-zone';
+import { adjustingGains, type AdjustingGain } from '../core/run/adjusting-gains';
 import { visitNow, pairsOfRun } from '../core/run/run-pairs';
 import type { RunState } from '../core/state/run-state';
 import { summarizeRun } from '../core/run/run-summary';
@@ -273,6 +274,18 @@ export function rulingChart(charts: ReadonlyMap<string, CheckChart>): CheckChart
 export async function proposalsFor(id: string): Promise<Proposals> {
   const { histories, instrument } = await Histories.of(id);
   return (await histories.proposals([instrument], await today())).get(id)!;
+}
+
+/** Until when gains are told where neither record nor procedure names months. */
+const usualMonths = 12;
+
+/** What each adjustment would gain by the next date, from the drift of the instrument over its visits. @param day the laboratory's */
+export async function gainsOfAdjusting(state: RunState, set: string, day: string): Promise<AdjustingGain[]> {
+  if (!state.sets.some((s) => s.id === set)) throw new ServiceError(422, 'This run has no such readings.', ['set']);
+  const { id, intervalMonths } = state.instrument;
+  const { histories } = await Histories.of(id);
+  const visits = (await histories.fullVisits([id])).get(id) ?? [];
+  return adjustingGains(state, set, visits, day, intervalMonths ?? state.procedure.interval?.months ?? usualMonths);
 }
 
 /** What every school proposes for a run that is being finished, its own readings among the history. @param day the laboratory's */

@@ -35,7 +35,7 @@ function measured({ value, result }: JudgedPoint, shared: Set<string>): Measured
 }
 
 /** What tells a result from every other, in every run alike: a point by its label or nominal, not by its place in a list. */
-function keyOf(state: RunState, place: Place, symbol: string): string {
+export function keyOf(state: RunState, place: Place, symbol: string): string {
   const point = placedPoint(state, place);
   const name = point?.label ?? point?.nominal ?? place.point ?? '';
   return [place.series, place.each ?? '', name, place.sweep ?? '', symbol].join('|');

@@ -9,6 +9,7 @@ import { evaluationIfAny, faultIn, isSettled } from '../../core/run/run-results'
 import { causeFound } from '../../core/run/rungs';
 import { unbroken } from '../../ui/unbroken';
 import { VerdictWord } from '../../ui/VerdictWord';
+import { GainNote } from './GainNote';
 import { InDoubt } from './InDoubt';
 import { ReasonPrompt } from './ReasonPrompt';
 import { RuleOutList } from './RuleOutList';
@@ -132,6 +133,7 @@ function Decide({ set, diagnosis }: { set: string; diagnosis: Diagnosis }) {
           </>
         )}
       </p>
+      {advice.outlooks.length > 0 && state.instrument.adjustmentAllowed && <GainNote set={set} />}
       {verdict?.startsWith('conditional') && <InDoubt set={set} />}
       {verdict && verdict !== 'pass' && <RuleOutList set={set} isJudged />}
       {/* The decision is in sight whatever stands above it. */}
