@@ -16,7 +16,7 @@ export const runKeys = {
   sheet: { keys: 'g', shown: 'g', what: 'Go to the sheet: arrows move, Enter opens, Esc comes back' },
   correct: { keys: 'c', shown: 'c', what: 'Correct an answer of the preparation: arrows move, Enter corrects, Esc comes back' },
   giveUp: { keys: 'z', shown: 'z', what: 'Give up an adjustment before anything is changed, with a reason' },
-  limit: { keys: 'l', shown: 'l', what: 'Limit an instrument that is outside to what it holds, as agreed with its owner' },
+  limit: { keys: 'b', shown: 'b', what: 'Limit an instrument that is outside to what it holds, as agreed with its owner' },
   note: { keys: 'j', shown: 'j', what: 'Jot down a note for the record' },
   leave: { keys: 'q', shown: 'q', what: 'Break the run off, with a reason' },
   schools: { keys: 'w', shown: 'w', what: 'Show what every method says of the next date' },
