@@ -9,6 +9,7 @@ import { plainAct } from '../bench/technician';
 import { nextItem } from '../core/run/next-step';
 import { placedPoint } from '../core/state/run-state';
 import type { Database } from '../store/database';
+import { formerRuns } from '../store/run-log';
 import { clockRights, putClockRight, timeAhead } from './clock-service';
 import { appendAct, loadRun, nextCertificateNumber } from './run-service';
 import { benchOptions, startRun } from './start-service';
@@ -41,6 +42,19 @@ describe('a run on the server', () => {
     expect(await start({ run })).toBe(run);
     expect(await start({ run })).toBe(run);
     expect(await refusalOf(start())).toMatchObject({ status: 409, details: { run } });
+  });
+  it('begins with how its repeats scattered before, or those of one like it', async () => {
+    const run = randomUUID();
+    await start({ run, instrument: 'qm-0113' });
+    const { state } = await loadRun(run);
+    const { standardDeviation, dof } = state.formerScatter['error|E|']!;
+    expect(dof).toBeGreaterThan(20);
+    expect(standardDeviation).toBeGreaterThan(0.0001);
+    expect(standardDeviation).toBeLessThan(0.001);
+    // One that was never here goes by its make and type; one of a make that nobody knows by nothing.
+    const own = { id: 'new', kind: 'outside-micrometer', designation: state.instrument.designation };
+    expect(await formerRuns(db, own, 'outside-micrometer', 3)).toHaveLength(3);
+    expect(await formerRuns(db, { ...own, designation: 'Nobody 25' }, 'outside-micrometer', 3)).toEqual([]);
   });
   it('refuses an expired standard with the reason, and says what is nearly due', async () => {
     const refusal = await refusalOf(start({ instrument: 'qm-0147', standards: { blocks: ['gb-old'] } }));

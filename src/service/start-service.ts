@@ -4,6 +4,8 @@ import { coversRange } from '../core/standard/covers-range';
 import { statesProperties } from '../core/standard/states-properties';
 import { DocumentError } from '../core/faults';
 import { dayIn } from '../core/quantity/day-in-zone';
+import { runState } from '../core/acts/fold';
+import { pooledScatter, scatterIn } from '../core/run/errors-together';
 import { startAct, startCaution } from '../core/run/start-run';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { dueInWords, dueStanding } from '../core/traceability/standing';
@@ -239,6 +241,7 @@ async function begunRun(
       ...(request.received ? { received: request.received } : {}),
       timeZone,
       ...(setUp ? { setUp } : {}),
+      ...(request.purpose === 'quick' ? {} : await scatterBefore(db, instrument, procedure.id)),
     },
     today,
     setUp ? instrument.identification : null,
@@ -310,6 +313,20 @@ async function standardsToStart(db: Database, procedure: ProcedureDocument, chos
     }
   }
   return { standards, used };
+}
+
+/** So many former runs tell how repeats scatter. */
+const mostFormer = 3;
+
+/** How repeats scattered as found in former runs of an instrument, else of its make and type; nothing where none were read. */
+async function scatterBefore(
+  db: Database,
+  instrument: register.InstrumentRow,
+  procedureId: string,
+): Promise<Pick<Parameters<typeof startAct>[0], 'formerScatter'>> {
+  const logs = await log.eventsOfRuns(db, await log.formerRuns(db, instrument, procedureId, mostFormer));
+  const formerScatter = pooledScatter([...logs.values()].map((events) => scatterIn(runState(events), 'as-found')));
+  return Object.keys(formerScatter).length > 0 ? { formerScatter } : {};
 }
 
 /** The first act, or the refusal in words. @param named the instrument that is meant, where there are several */

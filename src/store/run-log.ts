@@ -315,6 +315,34 @@ export async function latestEventTime(db: Database, except: readonly TimeSpan[] 
   return row?.at ?? null;
 }
 
+/**
+ * The latest finished calibrations by a procedure of an instrument, else of others of its kind and make and type.
+ * @returns ids of runs, latest first
+ */
+export async function formerRuns(
+  db: Database,
+  { id, kind, designation }: Pick<InstrumentSnapshot, 'id' | 'kind' | 'designation'>,
+  procedureId: string,
+  most: number,
+): Promise<string[]> {
+  const finished = and(eq(runs.status, 'finished'), eq(runs.purpose, 'calibration'), eq(runs.procedureId, procedureId));
+  const own = await db
+    .select({ id: runs.id })
+    .from(runs)
+    .where(and(eq(runs.instrumentId, id), finished))
+    .orderBy(desc(runs.finishedAt))
+    .limit(most);
+  if (own.length > 0) return own.map((r) => r.id);
+  const kin = await db
+    .select({ id: runs.id })
+    .from(instruments)
+    .innerJoin(runs, eq(runs.instrumentId, instruments.id))
+    .where(and(eq(instruments.kind, kind), eq(instruments.designation, designation), finished))
+    .orderBy(desc(runs.finishedAt))
+    .limit(most);
+  return kin.map((r) => r.id);
+}
+
 /** Instants after one and up to another. */
 export type TimeSpan = { after: string; until: string };
 

@@ -23,6 +23,10 @@ export const runStarted = actKind(
     timeZone: timeZoneSchema,
     /** The set-up that it shares with other instruments, and which of how many it is. */
     setUp: z.object({ id, place: z.number().int().positive(), of: z.number().int().positive() }).optional(),
+    /** How repeats scattered in former runs; the server's part. */
+    formerScatter: z
+      .record(z.string(), z.object({ standardDeviation: z.number().nonnegative(), dof: z.number().positive() }))
+      .optional(),
   },
   {
     admit: () => refuse('This run has already been started.', 'type'),

@@ -4,7 +4,7 @@ import { cellsIn } from '../evaluate/observed';
 import { noScope, pointsOf } from '../evaluate/setting';
 import type { ResultDocument, SeriesDocument } from '../procedure/document-schema';
 import { placeKey } from '../state/place-keys';
-import type { RunState } from '../state/run-state';
+import type { RunState, Scatter } from '../state/run-state';
 import { mean, pooledStandardDeviation } from '../statistics/moments';
 import { isSameKind } from '../quantity/unit';
 import { unitIn } from '../steps/step-context';
@@ -23,7 +23,32 @@ export type ErrorsTogether = {
   unit: string;
   shownIn: string;
   question: DiagnoseQuestion;
+  /** How its repeats scatter about their own means; null where none were read. */ scatter: Scatter | null;
 };
+
+/** What repeats scatter in, told alike in every run. @example scatterKey('error', 'E', null) // 'error|E|' */
+export const scatterKey = (series: string, symbol: string, each: string | null): string => `${series}|${symbol}|${each ?? ''}`;
+
+/**
+ * How the repeats of a set scatter, of each result and instance: what a later run of the same instrument, or one like it, is held against.
+ * @example scatterIn(run, 'as-found')['error|E|'].dof >= 10 // true
+ */
+export const scatterIn = (state: RunState, set: string): Record<string, Scatter> =>
+  Object.fromEntries(
+    errorsTogether(state, set).flatMap((g) => (g.scatter ? [[scatterKey(g.series.id, g.result.symbol, g.each), g.scatter]] : [])),
+  );
+
+/** Scatters of several runs as one, of each result and instance. @example pooledScatter([{ a: { standardDeviation: 3, dof: 2 } }, { a: { standardDeviation: 4, dof: 2 } }]).a.dof // 4 */
+export function pooledScatter(runs: readonly Readonly<Record<string, Scatter>>[]): Record<string, Scatter> {
+  const pooled: Record<string, Scatter> = {};
+  for (const [key, { standardDeviation: s, dof }] of runs.flatMap((r) => Object.entries(r))) {
+    const before = pooled[key] ?? { standardDeviation: 0, dof: 0 };
+    const all = before.dof + dof;
+    const variance = (before.dof * before.standardDeviation ** 2 + dof * s ** 2) / all;
+    pooled[key] = { standardDeviation: Math.sqrt(variance), dof: all };
+  }
+  return pooled;
+}
 
 /** More readings than these are looked at by their means. */
 const mostReadings = 60;
@@ -120,8 +145,12 @@ function together(
   const pooled = pooledStandardDeviation(readings.map((r) => r.map((x) => x.error)).filter((r) => r.length > 1));
   const resolution = Math.max(0, ...points.map((p) => p.resolution ?? 0));
   const least = Math.max(resolution / 40, Math.min(...bands.map((b) => b.half)) / 3000);
-  const isKnown = pooled !== null && pooled.dof >= enoughDof;
-  const noise = isKnown ? Math.max(least, Math.sqrt(Math.max(0, pooled.standardDeviation ** 2 - resolution ** 2 / 12))) : null;
+  // What it scattered by before tells whether it scatters more than it should now; else its own repeats are all there is to go by.
+  const former = state.formerScatter[scatterKey(series.id, result.symbol, each)];
+  const isOwn = !(former && former.dof >= enoughDof);
+  const known = isOwn ? pooled : former;
+  const isKnown = known !== null && known.dof >= enoughDof;
+  const noise = isKnown ? Math.max(least, Math.sqrt(Math.max(0, known.standardDeviation ** 2 - resolution ** 2 / 12))) : null;
   const isMany = readings.reduce((sum, r) => sum + r.length, 0) > mostReadings;
   const asked = isMany ? readings.map(byMeans) : readings;
   const fewest = Math.min(...readings.map((r) => Math.max(1, r.length)));
@@ -145,7 +174,7 @@ function together(
   const out = impossible(
     series,
     points,
-    isKnown,
+    isKnown && isOwn,
     points.every((p) => reference(p) !== null),
   );
   return {
@@ -157,6 +186,7 @@ function together(
     owners: asked.flatMap((r, i) => r.map(() => i)),
     unit,
     shownIn: shownUnit(state, result, place),
+    scatter: pooled && pooled.dof > 0 ? { standardDeviation: pooled.standardDeviation, dof: pooled.dof } : null,
     question: { ...question, priors: { ...question.priors, ...Object.fromEntries(out.map((c) => [c, 0])) } },
   };
 }

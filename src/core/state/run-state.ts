@@ -87,7 +87,12 @@ export type RunBeginning = {
   received?: string | undefined;
   timeZone: string;
   setUp?: { id: string; place: number; of: number } | undefined;
+  /** How repeats scattered in former runs, by series, result and instance, as `scatterKey` names them. */
+  formerScatter?: Record<string, Scatter> | undefined;
 };
+
+/** How far repeats scatter: a standard deviation in the unit of the result, and what it rests on. */
+export type Scatter = { standardDeviation: number; dof: number };
 
 /** The state of a run: what its log says, in the order in which the bench asks for it. */
 export type RunState = {
@@ -102,6 +107,8 @@ export type RunState = {
   /** Day on which the instrument was received, where it was said. */ received: string | null;
   /** The set-up that it was put into with other instruments, and when it was taken out of it. */
   setUp: (NonNullable<RunBeginning['setUp']> & { left: (Signed & { reason: string }) | null }) | null;
+  /** How its repeats, or those of its kin, scattered in former runs; nothing where that was not known when it began. */
+  formerScatter: Readonly<Record<string, Scatter>>;
   /** Everything that is asked for, in order. */
   plan: PlanItem[];
   /** Place of each item in the plan. */
@@ -166,6 +173,7 @@ export function emptyState(act: RunBeginning, signed: Signed): RunState {
     choices: act.choices,
     received: act.received ?? null,
     setUp: act.setUp ? { ...act.setUp, left: null } : null,
+    formerScatter: act.formerScatter ?? {},
     plan: [],
     places: new Map(),
     index: new Map(),
