@@ -4,7 +4,7 @@ import { diagnoseErrors } from './diagnose';
 import { diagnoseSchema } from './diagnose-schema';
 import { drawCase } from './fixtures/draw';
 import { overSizes } from './gaussian';
-import { priorsOf } from './patterns';
+import { laidOut, priorsOf } from './patterns';
 
 const point = (id: string, nominal: number, errors: number[], more: object = {}) => ({
   id,
@@ -121,6 +121,23 @@ describe('what errors look like', () => {
     expect([...priorsOf(shown, { offset: 0.7 }).values()].map((p) => Number(p.toFixed(12)))).toEqual([0.2, 0.7, 0.1]);
     expect([...priorsOf(shown, { curvature: 0.9 }).values()]).toEqual([0.5, 0.25, 0.25]);
     expect(() => priorsOf(shown, { none: 0.8, span: 0.3 })).toThrow('more than 1');
+    // Where all is named they are held to their sum; where nothing is left for any of them it is said.
+    expect([...priorsOf(shown, { none: 0.2, offset: 0.1, span: 0.1 }).values()]).toEqual([0.5, 0.25, 0.25]);
+    expect(() => priorsOf(shown, { none: 0, offset: 0, span: 0 })).toThrow('leave nothing');
+    expect([...priorsOf(['none'], {}).values()]).toEqual([1]);
+    // A share that adds to 1 but for rounding is no more than 1.
+    expect([...priorsOf(shown, { none: 0.1 + 0.2, offset: 0.7 }).values()][2]).toBeCloseTo(0, 12);
+  });
+  it('points are told along the range from its least to its greatest, and from their zero as a share of the farthest', () => {
+    const laid = laidOut(
+      diagnoseSchema.parse({ zero: -10, points: [point('a', -10, [0]), point('b', 0, [0]), point('c', 30, [0])] }),
+    );
+    expect(laid.t).toEqual([0, 0.25, 1]);
+    expect(laid.z).toEqual([0, 0.25, 1]);
+    expect(laidOut(diagnoseSchema.parse({ zero: 10, points: [point('a', -10, [0]), point('c', 30, [0])] })).z).toEqual([-1, 1]);
+    // One nominal alone has neither.
+    const alone = laidOut(diagnoseSchema.parse({ zero: 5, points: [point('a', 5, [0, 0])] }));
+    expect([alone.t, alone.z]).toEqual([[0], [0]]);
   });
   it('says what is missing: a limit, a reading; at the door too', async () => {
     expect(() => ask([point('a', 1, [1], { limits: { lower: 0 } })])).toThrow('No point has a limit');

@@ -39,6 +39,14 @@ describe('repeats of a point', () => {
     expect(apart.allowed).toBeCloseTo(3.31 * 0.0012, 9);
   });
   it('three that go one way are still moving', () => expect(said([[0, 0.003, 0.006]])).toMatchObject({ state: 'moving' }));
+  it('one taken again stands at its place: they are told in the order of their repeats', () => {
+    const { bench, last } = read([[0.006, 0.003, 0.006]]);
+    const first = bench.state.readings[0]!;
+    bench.do({ type: 'struck', sequence: first.sequence, reason: 'A slip of the hand' });
+    bench.do({ type: 'observed', ...first.slot, text: bench.certified(bench.state, last).toFixed(3), confirmed: true });
+    // 0, 3 and 6 µm: one way, though the first was taken last.
+    expect(agreementAt(bench.state, last)).toMatchObject({ state: 'moving', count: 3 });
+  });
   it('other points tell what scatter is usual here', () => {
     const usual = [0.004, -0.004, 0];
     expect(said([usual, usual, [0.005, -0.003, 0.001]])).toMatchObject({ state: 'agree' });

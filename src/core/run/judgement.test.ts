@@ -122,6 +122,16 @@ describe('an adjustment', () => {
     // It is asked once: the next points go on.
     for (let i = 0; i < 4; i++) expect(readFirst(bench, off)).toBeNull();
   });
+  it('is not asked about at a point whose error was less than half of the greatest', () => {
+    // 0.9 of the limit at the last points, a third of that at the first: only a point far off tells whether it took.
+    const bench = judged((x) => (x > 0.5 ? 0.9 : 0.3), 0.01, 5);
+    const { adjustment } = adjustmentAdvice(bench.state, 'as-found');
+    bench
+      .do({ ...leaveIt, adjustment: 'zero', proposed: adjustment, reason: 'As it is wanted' })
+      .playTo('begin')
+      .playTo('reading');
+    for (let i = 0; i < 3; i++) expect(readFirst(bench, 0.0012)).toBeNull();
+  });
   it('that took is not', () => {
     const bench = adjusted();
     for (let i = 0; i < 6; i++) expect(readFirst(bench, 0.0001)).toBeNull();

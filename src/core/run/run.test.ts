@@ -266,7 +266,14 @@ describe('what is refused', () => {
     for (const p of bench.state.places.get('as-found|error|')!.points.slice(1))
       bench.do({ type: 'skipped', ...place(p.id), reason: 'No such block' });
     expect(bench.try(reading('5.100', { point: 'p2' }))).toContain('skipped');
+    bench
+      .do(reading('2.500'))
+      .do(reading('2.500', { repeat: 2 }))
+      .do(reading('2.500', { repeat: 3 }));
+    // All is read or skipped; what is taken up again comes next, before the judgement.
+    expect(nextItem(bench.state)?.type).toBe('judge');
     bench.do({ type: 'resumed', ...place('p2') });
+    expect(nextItem(bench.state)).toMatchObject({ type: 'reading', point: 'p2', repeat: 1 });
     bench.do(reading('5.100', { point: 'p2' }));
   });
   it('changing as-found readings after the decision', () => {
