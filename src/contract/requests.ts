@@ -78,6 +78,8 @@ export const startRequestSchema = z.object({
   procedure: z.string().max(80),
   /** A calibration, where nothing is said. */
   purpose: z.enum(['calibration', 'quick']).optional(),
+  /** The cause that was looked for before a quick check, to see whether it was that. */
+  looksFor: z.string().max(60).optional(),
   /** Ids of standards by the role that they fill. */
   standards: z.record(z.string().max(60), z.array(idSchema).max(12)).default({}),
   choices: z.record(z.string().max(60), z.string().max(60)).default({}),

@@ -4,6 +4,9 @@ import jsQR from 'jsqr';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { families } from '../bench/works/families';
 import { laboratory } from '../../demo/works';
+import { cautionsNow } from '../core/run/cautions';
+import { nextItem } from '../core/run/next-step';
+import { slotOf } from '../core/state/place-keys';
 import { dayAfter, daysInMonth } from '../core/interval/visit';
 import type { Database } from '../store/database';
 import { instrumentById, saveLaboratory } from '../store/register';
@@ -122,6 +125,39 @@ describe('quick checks', () => {
     expect((await refusalOf(signed)).message).toContain('This quick check is finished');
     expect((await checksOf('qv-12')).charts[0]!.checks).toHaveLength(1);
     expect((await quickBoard()).wanted.map((l) => l.id)).not.toContain('qv-12');
+  });
+  it('after an alarm look for a cause, say whether it was that, and remember it', async () => {
+    const before = await checksOf('qi-92');
+    const { causes, id: procedure } = before.start.procedure!;
+    expect(causes.every((c) => c.tried === 0 && c.minutes > 0)).toBe(true);
+    const cause = causes.at(-1)!;
+    const standards = Object.fromEntries(before.start.standards.map((s) => [s.role, [s.standard!.id]]));
+    const begin = { instrument: 'qi-92', procedure, purpose: 'quick' as const, standards, choices: {}, person };
+    expect((await refusalOf(startRun({ ...begin, run: randomUUID(), looksFor: 'nothing-like-it' }))).message).toContain(
+      'causes that its procedure names',
+    );
+    const { purpose: _quick, ...calibration } = begin;
+    expect((await refusalOf(startRun({ ...calibration, run: randomUUID(), looksFor: cause.id }))).path).toEqual(['looksFor']);
+    const run = randomUUID();
+    await startRun({ ...begin, run, looksFor: cause.id });
+    await work(run, 'qi-92', (type) => type === 'reading');
+    const { state } = await loadRun(run);
+    expect(cautionsNow(state, new Date().toISOString()).join()).toContain(`Before it is read: ${cause.title}.`);
+    // It reads as at a check that gave no alarm.
+    const good = (await loadRun(before.charts[0]!.checks[12]!.run)).state.readings;
+    for (const { text } of good) {
+      const { state: now } = await loadRun(run);
+      const item = nextItem(now)!;
+      if (item.type !== 'reading') break;
+      const act = actSchema.parse({ type: 'observed', ...slotOf(item), text, confirmed: true, reason: 'So it shows' });
+      await appendAct(run, { expectedSequence: now.sequence, idempotencyKey: randomUUID(), person, act });
+    }
+    await work(run, 'qi-92', () => false);
+    const after = await checksOf('qi-92');
+    expect(after.standing.state).toBe('quiet');
+    expect(after.lookedFor).toEqual({ title: cause.title, helped: true });
+    // What it was once is looked for first.
+    expect(after.start.procedure!.causes[0]).toMatchObject({ id: cause.id, tried: 1, helped: 1 });
   });
   it('are not to be had of a procedure that names none', async () => {
     const start = {

@@ -1,12 +1,19 @@
 import { format, parseISO, subDays, subHours } from 'date-fns';
-import type { ChecksPage, QuickBoard, QuickDue, QuickStart } from '../core/interval/checks-page';
-import { checkStanding } from '../core/interval/quick-checks';
+import {
+  causesInOrder,
+  usualCauseMinutes,
+  type ChecksPage,
+  type QuickBoard,
+  type QuickDue,
+  type QuickStart,
+} from '../core/interval/checks-page';
+import { checkStanding, type CheckChart } from '../core/interval/quick-checks';
 import { quickRoles } from '../core/plan/quick-set';
 import { codeIn } from '../core/register/label-code';
 import type { ProcedureDocument } from '../core/procedure/document-schema';
 import { database, type Database } from '../store/database';
 import * as register from '../store/register';
-import { openRunOf } from '../store/run-log';
+import { looksForOf, openRunOf } from '../store/run-log';
 import * as standings from '../store/standings';
 import type { StandingLine, WantedBy } from '../store/standings';
 import { deriveStandings } from './derived-service';
@@ -68,8 +75,25 @@ export async function instrumentByCode(text: string): Promise<register.Instrumen
   return instrument;
 }
 
+/** A cause that was looked for before a check, and whether that check was quiet again. */
+type Looked = { run: string; cause: string; helped: boolean };
+
+/** What was looked for before the checks of a chart. */
+async function lookedFor(db: Database, { checks, alarms }: CheckChart): Promise<Looked[]> {
+  const recent = checks.slice(-mostLookedAt);
+  const causes = await looksForOf(
+    db,
+    recent.map((c) => c.run),
+  );
+  return checks.flatMap((c, index): Looked[] => {
+    const cause = causes.get(c.run);
+    return cause === undefined ? [] : [{ run: c.run, cause, helped: !alarms.some((a) => a.index === index) }];
+  });
+}
+const mostLookedAt = 200;
+
 /** What a quick check of an instrument needs: its procedure, the standards that the quick set names, chosen as plainly as can be. */
-export async function quickStart(instrument: register.InstrumentRow): Promise<QuickStart> {
+export async function quickStart(instrument: register.InstrumentRow, looked: readonly Looked[] = []): Promise<QuickStart> {
   const db = await database();
   const open = await openRunOf(db, instrument.id);
   const procedure = await quickProcedure(instrument.kind);
@@ -94,9 +118,17 @@ export async function quickStart(instrument: register.InstrumentRow): Promise<Qu
       title: procedure.title,
       statement: procedure.quick?.statement ?? null,
       how: procedure.quick ? howOften(procedure.quick) : null,
-      causes: [...procedure.ruleOut]
-        .sort((a, b) => Number(b.whose === 'standard') - Number(a.whose === 'standard'))
-        .map((c) => ({ title: c.title, instruction: c.instruction ?? '' })),
+      causes: causesInOrder(
+        procedure.ruleOut.map((c) => ({
+          id: c.id,
+          title: c.title,
+          instruction: c.instruction ?? '',
+          minutes: c.minutes ?? usualCauseMinutes,
+          tried: looked.filter((l) => l.cause === c.id).length,
+          helped: looked.filter((l) => l.cause === c.id && l.helped).length,
+          isStandards: c.whose === 'standard',
+        })),
+      ),
     },
     standards,
   };
@@ -112,12 +144,18 @@ export async function checksOf(id: string): Promise<ChecksPage> {
   const standing = checkStanding(ruling);
   const since = standing.state === 'alarm' ? (standing.lastGood?.at ?? null) : null;
   const { identification, designation, place } = row;
+  const looked = await lookedFor(db, ruling);
+  const start = await quickStart(row, looked);
+  const latest = looked.find((l) => l.run === ruling.checks.at(-1)?.run);
   return {
     instrument: { id, identification, designation, place },
     today: day,
     charts: [...charts.values()].sort((a, b) => Number(b === ruling) - Number(a === ruling)),
     standing,
-    start: await quickStart(row),
+    start,
+    lookedFor: latest
+      ? { title: start.procedure?.causes.find((c) => c.id === latest.cause)?.title ?? latest.cause, helped: latest.helped }
+      : null,
     inDoubt: standing.state === 'alarm' ? await usedSince(db, identification, since) : [],
   };
 }

@@ -241,6 +241,7 @@ async function begunRun(
       ...(request.received ? { received: request.received } : {}),
       timeZone,
       ...(setUp ? { setUp } : {}),
+      ...(request.looksFor === undefined ? {} : { looksFor: request.looksFor }),
       ...(request.purpose === 'quick' ? {} : await scatterBefore(db, instrument, procedure.id)),
     },
     today,

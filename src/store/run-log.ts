@@ -346,6 +346,16 @@ export async function formerRuns(
 /** Instants after one and up to another. */
 export type TimeSpan = { after: string; until: string };
 
+/** The causes that quick checks looked for, by the run; those that looked for none are not named. */
+export async function looksForOf(db: Database, runIds: readonly string[]): Promise<Map<string, string>> {
+  const cause = sql<string>`json_extract(${events.act}, '$.looksFor')`;
+  const rows = await db
+    .select({ run: events.runId, cause })
+    .from(events)
+    .where(and(inArray(events.runId, [...runIds]), eq(events.sequence, 1), sql`${cause} is not null`));
+  return new Map(rows.map((r) => [r.run, r.cause]));
+}
+
 /** What looking for causes at one point gave in other runs of a procedure: of each how often it was looked for, and how often it was that. */
 export async function causesLookedFor(db: Database, procedureId: string, except: string): Promise<CauseCounts> {
   const cause = sql<string>`json_extract(${events.act}, '$.id')`;

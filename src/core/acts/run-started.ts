@@ -23,6 +23,8 @@ export const runStarted = actKind(
     timeZone: timeZoneSchema,
     /** The set-up that it shares with other instruments, and which of how many it is. */
     setUp: z.object({ id, place: z.number().int().positive(), of: z.number().int().positive() }).optional(),
+    /** The cause that is looked for by a quick check. */
+    looksFor: id.optional(),
     /** How repeats scattered in former runs; the server's part. */
     formerScatter: z
       .record(z.string(), z.object({ standardDeviation: z.number().nonnegative(), dof: z.number().positive() }))
@@ -37,7 +39,7 @@ export const runStarted = actKind(
       const used = Object.values(act.standards).flatMap((list) => list.map((s) => s.document.identification));
       return `Put on the bench with ${used.join(', ') || 'no standard'}; ${act.procedure.id} revision ${act.procedure.revision}${
         act.setUp ? `; number ${act.setUp.place} of ${act.setUp.of} in one set-up` : ''
-      }`;
+      }${act.looksFor ? `; looked for: ${act.procedure.ruleOut.find((r) => r.id === act.looksFor)?.title ?? act.looksFor}` : ''}`;
     },
     spread: alone,
   },

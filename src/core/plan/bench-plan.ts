@@ -122,7 +122,7 @@ export function firstPlan(document: ProcedureDocument, given: Case): Plan {
 }
 
 /** A quick check between calibrations: only the steps and series that name it, and who and what it is. */
-export function quickPlan(document: ProcedureDocument, given: Case): Plan {
+export function quickPlan(document: ProcedureDocument, given: Case, cause?: ProcedureDocument['ruleOut'][number]): Plan {
   const set = 'quick';
   const s = settingOf(document, { ...given, set, observations: [] }, { planning: true });
   const series = seriesOfSet(s, set);
@@ -134,6 +134,7 @@ export function quickPlan(document: ProcedureDocument, given: Case): Plan {
   return {
     items: [
       ...identify.map((step): PlanItem => ({ type: 'step', set, id: step.id })),
+      ...(cause ? stepItems(cause.steps, set, cause.id) : []),
       ...planPart(s, { set, series })
         .plan.filter((i) => i.type !== 'condition' || conditions.has(i.id))
         .map(kept),

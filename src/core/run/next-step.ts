@@ -51,6 +51,7 @@ export function stageOf(state: RunState, item: PlanItem | null): Stage {
     case 'begin':
       return stageOfSet(item.set);
     case 'step':
+      if (item.of !== undefined && isQuickCheck(state)) return 'prepare';
       if (item.of !== undefined) return state.procedure.ruleOut.some((r) => r.id === item.of) ? 'judge' : 'adjust';
       if (item.series === undefined && stepOf(state, item)?.after === 'run') return 'finish';
       return hasReadings(state, item.set) || state.sets[0]!.id !== item.set ? stageOfSet(item.set) : 'prepare';

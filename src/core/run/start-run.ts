@@ -38,6 +38,9 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
   const isQuick = purpose === 'quick';
   if (isQuick && !hasQuickSet(procedure))
     throw new DocumentError(`${procedure.title} names nothing for a quick check.`, ['procedure']);
+  const cause = procedure.ruleOut.find((r) => r.id === start.looksFor);
+  if (start.looksFor && !(isQuick && cause))
+    throw new DocumentError('Only a quick check looks for one of the causes that its procedure names.', ['looksFor']);
   const asked = isQuick ? quickRoles(procedure) : null;
   const given = bareCase(start, isQuick ? 'quick' : 'as-found', day);
   const s = settingOf(procedure, given, { planning: true });
@@ -102,7 +105,7 @@ export function startAct(start: Start, day: string, purpose: 'calibration' | 'qu
       ['standards', gap.role],
     );
   }
-  const plan = isQuick ? quickPlan(procedure, given) : firstPlan(procedure, given);
+  const plan = isQuick ? quickPlan(procedure, given, cause) : firstPlan(procedure, given);
   if (!plan.items.some((i) => i.type === 'reading' || i.type === 'open')) {
     const empty = procedure.instrument.lists.find(
       (l) => !start.instrument.lists[l.id]?.length && procedure.series.some((x) => listsOf(x).includes(l.id)),

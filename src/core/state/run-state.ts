@@ -87,6 +87,7 @@ export type RunBeginning = {
   received?: string | undefined;
   timeZone: string;
   setUp?: { id: string; place: number; of: number } | undefined;
+  /** The cause that a quick check looks for. */ looksFor?: string | undefined;
   /** How repeats scattered in former runs, by series, result and instance, as `scatterKey` names them. */
   formerScatter?: Record<string, Scatter> | undefined;
 };
@@ -107,6 +108,7 @@ export type RunState = {
   /** Day on which the instrument was received, where it was said. */ received: string | null;
   /** The set-up that it was put into with other instruments, and when it was taken out of it. */
   setUp: (NonNullable<RunBeginning['setUp']> & { left: (Signed & { reason: string }) | null }) | null;
+  /** The cause that a quick check looks for; null where it looks for none. */ looksFor: string | null;
   /** How its repeats, or those of its kin, scattered in former runs; nothing where that was not known when it began. */
   formerScatter: Readonly<Record<string, Scatter>>;
   /** Everything that is asked for, in order. */
@@ -173,6 +175,7 @@ export function emptyState(act: RunBeginning, signed: Signed): RunState {
     choices: act.choices,
     received: act.received ?? null,
     setUp: act.setUp ? { ...act.setUp, left: null } : null,
+    looksFor: act.looksFor ?? null,
     formerScatter: act.formerScatter ?? {},
     plan: [],
     places: new Map(),

@@ -14,6 +14,7 @@ import { SayWho } from '../../ui/SayWho';
 export const ChecksView = guarded(function ChecksView({ checks }: { checks: ChecksPage }) {
   const { instrument, charts, standing } = checks;
   const latest = charts[0]?.checks.at(-1);
+  const beginning = useBegin(checks);
   return (
     <>
       <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
@@ -27,7 +28,8 @@ export const ChecksView = guarded(function ChecksView({ checks }: { checks: Chec
       </div>
       <div className="mt-5 grid gap-8 lg:grid-cols-[1fr_22rem]">
         <section aria-label="How it stands">
-          {standing.state === 'alarm' && <Alarm checks={checks} />}
+          {checks.lookedFor && <LookedFor {...checks.lookedFor} />}
+          {standing.state === 'alarm' && <Alarm checks={checks} beginning={beginning} />}
           {standing.state === 'quiet' && (
             <p className="text-lg" role="status">
               Quiet: the latest check of {latest!.day} is where it should be.
@@ -53,7 +55,7 @@ export const ChecksView = guarded(function ChecksView({ checks }: { checks: Chec
             </figure>
           ))}
         </section>
-        <Begin checks={checks} />
+        <Begin checks={checks} beginning={beginning} />
       </div>
     </>
   );
@@ -79,7 +81,23 @@ function chartWords(chart: NamedChart): string {
   return `${tolerance} Limits ${origin}: σ is ${sigma}. An alarm is given for one that is ${chart.rules.rules.map((r) => ruleWords[r]).join(', or ')}; ${chance}.`;
 }
 
-function Alarm({ checks: { standing, instrument, inDoubt, start } }: { checks: ChecksPage }) {
+/** What looking for a cause before the latest check gave. */
+function LookedFor({ title, helped }: { title: string; helped: boolean }) {
+  return (
+    <p
+      className={`mb-3 border-l-4 px-3 py-2 ${helped ? 'border-verdigris bg-verdigris-tint' : 'border-ochre bg-ochre-tint'}`}
+      role="status"
+    >
+      {helped
+        ? `It was “${title}”: the check after looking for it gives no alarm.`
+        : `Looked for “${title}”: it was not that, the alarm stays.`}
+    </p>
+  );
+}
+
+type AlarmProps = { checks: ChecksPage; beginning: ReturnType<typeof useBegin> };
+
+function Alarm({ checks: { standing, instrument, inDoubt, start }, beginning }: AlarmProps) {
   if (standing.state !== 'alarm') return null;
   return (
     <div className="border-l-8 border-brick bg-brick-tint p-4" role="alert">
@@ -87,8 +105,25 @@ function Alarm({ checks: { standing, instrument, inDoubt, start } }: { checks: C
       <ol className="mt-2 list-decimal pl-6">
         <li>Do not measure with it. Say so on the instrument.</li>
         {(start.procedure?.causes ?? []).map((cause) => (
-          <li key={cause.title}>
-            {cause.title}: {cause.instruction} Then check again.
+          <li key={cause.id} className="py-1">
+            <span className="flex flex-wrap items-center justify-between gap-x-4 gap-y-1">
+              <span className="min-w-0 flex-1 basis-64">
+                <strong>{cause.title}.</strong> {cause.instruction}
+                <span className="block text-sm">
+                  {cause.minutes} min
+                  {cause.tried > 0 &&
+                    ` · here it was this ${cause.helped} of ${cause.tried} ${cause.tried === 1 ? 'time' : 'times'}`}
+                </span>
+              </span>
+              <button
+                type="button"
+                className="button"
+                disabled={!beginning.isReady}
+                onClick={() => void beginning.begin(cause.id)}
+              >
+                Done: check again
+              </button>
+            </span>
           </li>
         ))}
         <li>Where the alarm stays, read what it is checked on with another instrument: that may have moved itself.</li>
@@ -117,17 +152,14 @@ function Alarm({ checks: { standing, instrument, inDoubt, start } }: { checks: C
   );
 }
 
-/** The next check, a press away; or what is in its way. */
-function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
+/** How a check is begun, by itself or after a cause was looked for. */
+function useBegin({ instrument, start }: ChecksPage) {
   const person = usePerson();
   const [run] = useState(newKey);
   const [fault, setFault] = useState('');
   const [isSending, setSending] = useState(false);
-  const main = useRef<HTMLButtonElement>(null);
-  // It cannot be pressed before it is known who presses it.
-  useEffect(() => main.current?.focus(), [person]);
-  const missing = start.standards.find((s) => s.standard === null);
-  const begin = async () => {
+  const isMissing = start.standards.some((s) => s.standard === null);
+  const begin = async (looksFor?: string) => {
     setSending(true);
     const answer = await ask('POST /api/runs', {
       body: {
@@ -137,12 +169,28 @@ function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
         purpose: 'quick',
         standards: Object.fromEntries(start.standards.map((s) => [s.role, [s.standard!.id]])),
         person,
+        ...(looksFor ? { looksFor } : {}),
       },
     });
     if (answer.ok) return window.location.assign(`/runs/${answer.body.run}`);
     setFault(answer.refusal.message);
     setSending(false);
   };
+  return { person, fault, begin, isReady: person !== '' && !isMissing && !isSending && start.open === null };
+}
+
+/** The next check, a press away; or what is in its way. */
+function Begin({
+  checks,
+  beginning: { person, fault, begin, isReady },
+}: {
+  checks: ChecksPage;
+  beginning: ReturnType<typeof useBegin>;
+}) {
+  const { instrument, start } = checks;
+  const main = useRef<HTMLButtonElement>(null);
+  // It cannot be pressed before it is known who presses it.
+  useEffect(() => main.current?.focus(), [person]);
   return (
     <section aria-label="The next check">
       <h2>The next check</h2>
@@ -193,7 +241,7 @@ function Begin({ checks: { instrument, start } }: { checks: ChecksPage }) {
             type="button"
             ref={main}
             className="button button-main mt-4 min-h-16 w-full !text-xl"
-            disabled={!person || missing !== undefined || isSending}
+            disabled={!isReady}
             onClick={() => void begin()}
           >
             Begin the check
