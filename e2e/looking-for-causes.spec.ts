@@ -17,7 +17,9 @@ test(
     };
     const now = page.getByRole('region', { name: 'Now' });
     const decide = now.getByRole('group', { name: 'Decide' });
-    await drive(page, 'keys', shows, { air: '20,4', until: () => decide.isVisible() });
+    const judging = now.getByRole('heading', { name: /^As found:/ });
+    await drive(page, 'keys', shows, { air: '20,4', until: () => judging.isVisible() });
+    await expect(decide).toBeVisible();
     await expect(now.getByText('Outside: Error, 7.7 mm')).toBeVisible();
 
     // Not the unit: it reads as before, and that comes later in the list.
@@ -63,7 +65,8 @@ test(
     // The next micrometer is told what it was here.
     await start(page, 'keys', server, 'qm-0147');
     isWiped = false;
-    await drive(page, 'keys', shows, { air: '20,4', until: () => decide.isVisible() });
+    await drive(page, 'keys', shows, { air: '20,4', until: () => judging.isVisible() });
+    await expect(decide).toBeVisible();
     await expect(causes.filter({ hasText: 'Dirt' })).toContainText('it was this 1 of 1 time');
     await server.kill();
   },

@@ -7,6 +7,7 @@ import { ask } from '../../ui/ask-server';
 import { letPass, serverNow } from '../../ui/server-clock';
 import { printedUnit } from '../../core/quantity/unit';
 import type { BenchLog } from '../run/use-run-log';
+import { allSent } from './all-sent';
 
 type Line = { title: string; text: string; unit: string };
 type Props = { practice: string; log: BenchLog; slot: Slot | null; person: string };
@@ -39,12 +40,10 @@ export function BenchDisplay({ practice, log, slot, person }: Props) {
   const assist = async (until: Until) => {
     if (isBusy) return;
     setBusy(true);
-    // What is asked while an entry is on its way is done once that is recorded.
-    const here = log.store.getSnapshot;
-    while (here().pending.length > 0 && !here().trouble) await new Promise((resolve) => setTimeout(resolve, 50));
+    await allSent(log);
     const answer = await ask('POST /api/practice/[id]/assist', {
       id: practice,
-      body: { person, expectedSequence: here().state.sequence, until },
+      body: { person, expectedSequence: log.store.getSnapshot().state.sequence, until },
     });
     setBusy(false);
     if (!answer.ok) return setSaid(answer.refusal.message);

@@ -21,10 +21,7 @@ export const PracticeView = guarded(function PracticeView({ practice, title, eve
       title,
       above: ({ log, slot, person: who }) =>
         isBenchWorkOver(log.snapshot.state) ? null : <BenchDisplay practice={practice} log={log} slot={slot} person={who} />,
-      over: ({ log }) =>
-        isBenchWorkOver(log.snapshot.state) ? (
-          <WhatWasIt practice={practice} isReady={log.snapshot.pending.length === 0} />
-        ) : null,
+      over: ({ log }) => (isBenchWorkOver(log.snapshot.state) ? <WhatWasIt practice={practice} log={log} /> : null),
     }),
     [practice, title],
   );

@@ -1,9 +1,11 @@
 import { useEffect, useRef, useState } from 'react';
 import { faultKinds, faultTitles, type FaultKind } from '../../core/practice/debrief-shape';
 import { ask } from '../../ui/ask-server';
+import type { BenchLog } from '../run/use-run-log';
+import { allSent } from './all-sent';
 
 /** The bench is left: what was it? Then it is told. */
-export function WhatWasIt({ practice, isReady }: { practice: string; isReady: boolean }) {
+export function WhatWasIt({ practice, log }: { practice: string; log: BenchLog }) {
   const [named, setNamed] = useState<readonly FaultKind[]>([]);
   const [fault, setFault] = useState('');
   const [isAsking, setAsking] = useState(false);
@@ -11,8 +13,9 @@ export function WhatWasIt({ practice, isReady }: { practice: string; isReady: bo
   useEffect(() => panel.current?.focus({ preventScroll: true }), []);
   const turn = (kind: FaultKind) => setNamed(named.includes(kind) ? named.filter((k) => k !== kind) : [...named, kind]);
   const tell = async () => {
-    if (isAsking || !isReady) return;
+    if (isAsking) return;
     setAsking(true);
+    await allSent(log);
     const answer = await ask('POST /api/practice/[id]/end', { id: practice, body: { named: [...named] } });
     if (answer.ok) return window.location.reload();
     setAsking(false);
@@ -49,12 +52,7 @@ export function WhatWasIt({ practice, isReady }: { practice: string; isReady: bo
         ))}
       </div>
       {fault && <p className="fault">{fault}</p>}
-      <button
-        type="button"
-        className="button button-main min-h-13 !text-lg"
-        disabled={isAsking || !isReady}
-        onClick={() => void tell()}
-      >
+      <button type="button" className="button button-main min-h-13 !text-lg" disabled={isAsking} onClick={() => void tell()}>
         {isAsking ? 'Playing it through…' : named.length ? 'That was it: tell me' : 'It was in order: tell me'}
       </button>
     </div>
