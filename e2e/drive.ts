@@ -21,6 +21,15 @@ const panelNow = (page: Page, before: string): Promise<string> =>
     .innerHTML({ timeout: 500 })
     .catch(() => before);
 
+/** The panel in words, what was typed into it, and where the keyboard is: what a failure is understood by. */
+const whatStands = (page: Page): Promise<string> =>
+  page.evaluate(() => {
+    const region = document.querySelector<HTMLElement>('[aria-label="Now"]');
+    const typed = [...(region?.querySelectorAll('input') ?? [])].map((i) => `${i.name}=${i.value}`);
+    const focus = document.activeElement;
+    return `Now: ${region?.innerText ?? 'no panel'} · typed: ${typed.join(', ')} · keyboard: ${focus?.tagName} ${focus?.getAttribute('name') ?? focus?.textContent?.slice(0, 40)} · ${location.pathname}`;
+  });
+
 /** Types into the fields that are asked for and confirms: with Enter after each, or by tapping each and then the button. */
 async function fill(page: Page, hand: Hand, inputs: Locator, texts: readonly string[]): Promise<void> {
   if (hand === 'keys') {
@@ -207,8 +216,12 @@ export async function drive(
     await expect
       .poll(async () => (await ending(page).isVisible()) || (await panelNow(page, before)) !== before, {
         intervals: [10, 20, 40, 80, 160],
+        timeout: 30_000,
       })
-      .toBe(true);
+      .toBe(true)
+      .catch(async () => {
+        throw new Error(`Nothing came of “${sentence}”. ${await whatStands(page)}`);
+      });
   }
   throw new Error('The run did not come to its end.');
 }
