@@ -10,6 +10,7 @@ const rooms = (names, message) => ({
 
 /** The rooms of the core from the ground up: each may use those before it. Files of the core itself, such as its faults, belong to all. */
 const coreRooms = [
+  'seal',
   'quantity',
   'statistics',
   'curve',
@@ -44,7 +45,7 @@ const coreRooms = [
 
 /** Imports of the core, which is everywhere the same: itself and small libraries. */
 const coreImports = {
-  regex: '^(?!\\.|zod$|@stdlib/|ml-matrix$|date-fns$|papaparse$)',
+  regex: '^(?!\\.|zod$|@stdlib/|ml-matrix$|date-fns$|papaparse$|canonicalize$)',
   message: 'The core imports only itself, Zod and small libraries for numbers, days and tables.',
 };
 

@@ -2,6 +2,7 @@ import { copyFileSync, existsSync, mkdirSync, renameSync, rmdirSync, rmSync } fr
 import { setTimeout } from 'node:timers/promises';
 import { takeInProcedures } from '../src/service/procedure-folder';
 import { checkpoint, migrateDatabase, openDatabase } from '../src/store/database';
+import { sealWhatIsThere } from '../src/service/seal-service';
 import { saveFact } from '../src/store/register';
 import { seedDemo } from './seed';
 
@@ -43,6 +44,7 @@ async function make(today: string): Promise<void> {
   await takeInProcedures(db);
   await seedDemo(db, today);
   await saveFact(db, 'demo', 'whole');
+  await sealWhatIsThere(db);
   await checkpoint(db);
   db.$client.close();
   renameSync(part, made);

@@ -155,6 +155,7 @@ export async function seedMany(db: Database, wanted: number, onDone: (there: num
       const entries = events.map((e): Row => ({
         ...filled(e, named, model.own),
         run_id: id,
+        seal: null,
         idempotency_key: `${id}:${String(new Map(e).get('sequence'))}`,
       }));
       statements.push(

@@ -1,13 +1,28 @@
-// npm run backup -- <folder> · npm run restore -- <backup> · npm run verify
+// npm run backup -- <folder> · npm run restore -- <backup> · npm run verify [-- --head "<text>" | -- --heads <file>]
+import { headText, readHead, type Head } from '../core/seal/seal';
 import { backUp, restore } from '../store/backup';
 import { checkDatabaseFile, DatabaseUnusableError } from '../store/check';
 import { readConfiguration } from '../store/configuration';
 import { database, databaseFile, migrateDatabase } from '../store/database';
 import { takeDatabase } from '../store/serving-lock';
 import { verifyDatabase } from '../service/verify-service';
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 
-async function keepData([what, argument]: string[]): Promise<void> {
+/** Heads of the chain that were kept outside: one on the command line, or all that stand in a file. */
+function keptHeads([how, given]: readonly string[]): Head[] {
+  if (how === undefined) return [];
+  if (!['--head', '--heads'].includes(how) || !given)
+    throw new Error('Hold it against a head: npm run verify -- --head "Sealed 123 …", or against those in a file: -- --heads <file>');
+  const lines = (how === '--head' ? given : readFileSync(given, 'utf8')).split('\n').filter((line) => line.includes('Sealed'));
+  return lines.map((line) => {
+    const head = readHead(line);
+    if (!head) throw new Error(`This is no head of a chain: ${line.slice(0, 80)}`);
+    return head;
+  });
+}
+
+async function keepData([what, ...more]: string[]): Promise<void> {
+  const [argument] = more;
   const configuration = readConfiguration(process.env);
   const file = databaseFile(configuration.DATABASE_URL);
   if (!file) throw new Error('DATABASE_URL names a remote database: back it up and restore it where it is kept.');
@@ -32,11 +47,13 @@ async function keepData([what, argument]: string[]): Promise<void> {
     console.log(`Backed up ${file} to ${made.file}\nSHA-256 ${made.digest}`);
   } else {
     await migrateDatabase(db);
-    const found = await verifyDatabase(db);
+    const found = await verifyDatabase(db, () => {}, keptHeads(more));
     for (const fault of found.faults) console.error(fault);
     console.log(
       `${found.runs} runs with ${found.events} entries, ${found.certificates} certificates: ${found.faults.length ? `${found.faults.length} faults` : 'all as it should be'}.`,
     );
+    if (found.since) console.log(`Sealed since ${found.since}; ${found.lines} lines.`);
+    if (found.head) console.log(headText(found.head));
     if (found.faults.length) process.exitCode = 1;
   }
   db.$client.close();

@@ -7,7 +7,12 @@ import { today } from '../service/laboratory-time';
 import { takeInProcedures } from '../service/procedure-folder';
 import type { Configuration } from '../store/configuration';
 import { database, databaseFile, forgetDatabase, migrateDatabase, openDatabase, type Database } from '../store/database';
+import { sealWhatIsThere } from '../service/seal-service';
 import { countInstruments, readFact, readLaboratory, saveFact } from '../store/register';
+import { countRuns } from '../store/run-log';
+
+/** Runs that are sealed at once where they were not. */
+const fewRuns = 2000;
 
 export type Wishes = { demo: boolean; fresh: boolean };
 
@@ -78,4 +83,6 @@ export async function prepareData(
     await saveFact(db, 'demo', 'whole');
     say(`Made the demo: ${laboratory.name}.`);
   }
+  // What is much is sealed while people work.
+  if ((await countRuns(db)) <= fewRuns) await sealWhatIsThere(db);
 }

@@ -77,7 +77,11 @@ export async function serve(wishes: Wishes): Promise<void> {
   log.info({ address, database: file ?? 'remote' }, 'serving');
   // What is derived and missing is made anew while people work.
   const { deriveAll } = await import('../service/derived-service');
+  const { sealWhatIsThere } = await import('../service/seal-service');
   deriveAll(db, () => stopping).catch((error: unknown) => log.warn({ err: error }, 'what is derived could not be made anew'));
+  sealWhatIsThere(db, () => stopping, 25)
+    .then((count) => count && log.info({ count }, 'sealed what was there before'))
+    .catch((error: unknown) => log.warn({ err: error }, 'older data could not be sealed'));
   console.log(`Just Twice is at ${address}  (stop it with Ctrl+C)`);
 }
 

@@ -9,6 +9,7 @@ import { checkpoint, database, openDatabase, type Database } from '../store/data
 import { DatabaseInUseError, takeDatabase } from '../store/serving-lock';
 import { certificateFor } from './certificate-service';
 import { changeLaboratory } from './register-service';
+import { sealWhatIsThere } from './seal-service';
 import { verifyDatabase } from './verify-service';
 
 const folder = mkdtempSync(join(tmpdir(), 'just-twice-keep-'));
@@ -130,16 +131,17 @@ describe('verification', () => {
         )
       ).rows.map((r) => String(r[0]));
     await one.$client.execute('PRAGMA foreign_keys = OFF');
-    for (const { name } of (await one.$client.execute("SELECT name FROM sqlite_master WHERE type = 'trigger'"))
-      .rows as unknown as {
-      name: string;
-    }[])
-      await one.$client.execute(`DROP TRIGGER ${name}`);
+    const triggers = (await one.$client.execute("SELECT name, sql FROM sqlite_master WHERE type = 'trigger'")).rows;
+    for (const { name } of triggers) await one.$client.execute(`DROP TRIGGER ${String(name)}`);
+    // Sealed anew as it stands then.
+    await one.$client.execute('DELETE FROM seals');
     for (const table of await having('run_id'))
       await one.$client.execute(`DELETE FROM ${table} WHERE run_id NOT IN (SELECT id FROM runs WHERE instrument_id = ${kept})`);
     await one.$client.execute(`DELETE FROM instruments WHERE id <> ${kept}`);
     for (const table of await having('instrument_id'))
       await one.$client.execute(`DELETE FROM ${table} WHERE instrument_id NOT IN (SELECT id FROM instruments)`);
+    await sealWhatIsThere(one);
+    for (const { sql } of triggers) await one.$client.execute(String(sql));
     await checkpoint(one);
     const { faults, runs } = await verifyDatabase(one);
     one.$client.close();
@@ -151,6 +153,8 @@ describe('verification', () => {
     const copy = join(folder, `spoiled-${Math.abs(statements.join().length)}-${statements.length}.db`);
     copyFileSync(oneOfMany, copy);
     const other = await openDatabase({ DATABASE_URL: `file:${copy}` });
+    for (const { name } of (await other.$client.execute("SELECT name FROM sqlite_master WHERE type = 'trigger'")).rows)
+      await other.$client.execute(`DROP TRIGGER ${String(name)}`);
     for (const statement of statements) await other.$client.execute(statement);
     const { faults } = await verifyDatabase(other);
     other.$client.close();

@@ -99,6 +99,13 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
   };
 }
 
+/** What a run was finished with, as its seal has it. @param event the one that finished it */
+export const finishedWith = ({ procedure, standards }: RunState, { act }: RecordedEvent): log.FinishedWith => ({
+  procedure,
+  standards,
+  certificate: act.type === 'run-completed' ? (act.issued?.content ?? null) : null,
+});
+
 /** The event that finished a run, with its certificate as issued and the digest of it. @param state after the event */
 export function withIssued(state: RunState, event: RecordedEvent, head: Laboratory, digestOfLog?: string): RecordedEvent {
   if (event.act.type !== 'run-completed' || isQuickCheck(state)) return event;
@@ -175,7 +182,11 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
       : bare;
   const change = changeFor(after, act, now);
   const whole =
-    act.type === 'run-returned' ? { ...change, instrument: await datesBefore(db, runId, state.instrument.id) } : change;
+    act.type === 'run-returned'
+      ? { ...change, instrument: await datesBefore(db, runId, state.instrument.id) }
+      : act.type === 'run-completed'
+        ? { ...change, finishedWith: finishedWith(after, event) }
+        : change;
   try {
     await log.appendEvent(db, runId, { ...event, idempotencyKey: request.idempotencyKey }, whole);
   } catch (error) {

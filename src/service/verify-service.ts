@@ -11,29 +11,40 @@ import { dayIn } from '../core/quantity/day-in-zone';
 import { latestMoves } from '../store/intervals';
 import { allInstruments } from '../store/register';
 import { certificateDigest, countRuns, eventsOfRun, everyRun, logDigest, orphans, sequencesOf } from '../store/run-log';
+import { partOf, type Head } from '../core/seal/seal';
+import { sealedPart, sha256 } from '../store/seals';
 import { issuedFor } from './certificate-service';
+import { finishedWith } from './run-service';
+import { checkSeals } from './seal-service';
 
 export type Verification = {
   runs: number;
   events: number;
   certificates: number;
-  /** Each thing that is not as it should be, in a sentence. */
+  /** Each thing that is not as it should be, in a sentence: of what was sealed by table, row and column. */
   faults: string[];
+  /** Lines of the chain; since when everything is sealed; its end. */
+  lines: number;
+  since: string | null;
+  head: Head | null;
 };
 
 /**
  * Reads a whole database and checks it against itself: the file, the logs, what is derived from them, and what was issued.
- * @param progress told after each run
+ * @param progress told after each run @param kept heads of the chain that were kept outside
  */
 export async function verifyDatabase(
   db: Database,
   progress: (done: number, of: number) => void = () => {},
+  kept: readonly Head[] = [],
 ): Promise<Verification> {
   const { rows } = await db.$client.execute('PRAGMA integrity_check');
   const faults = rows
     .map((r) => String(r[0]))
     .filter((said) => said !== 'ok')
     .map((said) => `The file: ${said}.`);
+  const seals = await checkSeals(db, kept);
+  faults.push(...seals.faults);
   faults.push(...(await orphans(db)));
   const runs = await countRuns(db);
   const known = new Map<string, KnownDates>();
@@ -66,6 +77,9 @@ export async function verifyDatabase(
           const issued = await issuedFor(db, run.id, state);
           if (!issued) faults.push(`${name}: what was issued is gone.`);
           const entry = entries.findLast((e) => e.act.type === 'run-completed');
+          const sealed = await sealedPart(db, run.id, 'finished');
+          if (entry && sealed !== undefined && sealed !== partOf(finishedWith(state, entry), sha256))
+            faults.push(`runs, ${run.id}, finished: procedure, standards or certificate are not those that it was sealed with.`);
           if (
             state.completed.issued?.log &&
             entry &&
@@ -97,7 +111,7 @@ export async function verifyDatabase(
     } catch (error) {
       faults.push(`Budget ${document.name || id} cannot be computed (${error instanceof Error ? error.message : 'unknown'}).`);
     }
-  return { runs: done, events, certificates, faults };
+  return { runs: done, events, certificates, faults, lines: seals.lines, since: seals.since, head: seals.head };
 }
 
 /** What the latest calibration of an instrument says of its dates. */

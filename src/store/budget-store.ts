@@ -1,5 +1,6 @@
 import { desc, eq } from 'drizzle-orm';
-import { writing, type Database } from './database';
+import type { Database } from './database';
+import { made, removed, writeSealed } from './seals';
 import { budgets } from './schema';
 
 export type BudgetRow = typeof budgets.$inferSelect;
@@ -11,14 +12,10 @@ export const budgetById = async (db: Database, id: string): Promise<BudgetRow | 
   (await db.select().from(budgets).where(eq(budgets.id, id)).limit(1))[0];
 
 export async function saveBudget(db: Database, row: BudgetRow): Promise<void> {
-  await writing(db, () =>
-    db
-      .insert(budgets)
-      .values(row)
-      .onConflictDoUpdate({ target: budgets.id, set: { document: row.document, changedAt: row.changedAt } }),
-  );
+  const { id: _id, ...set } = row;
+  await writeSealed(db, [db.insert(budgets).values(row).onConflictDoUpdate({ target: budgets.id, set })], [made('budgets', row)]);
 }
 
 export async function removeBudget(db: Database, id: string): Promise<void> {
-  await writing(db, () => db.delete(budgets).where(eq(budgets.id, id)));
+  await writeSealed(db, [db.delete(budgets).where(eq(budgets.id, id))], [removed('budgets', { id })]);
 }

@@ -1,6 +1,7 @@
 import { and, desc, eq } from 'drizzle-orm';
 import type { CardLine, ModelCard } from '../core/register/model-card';
 import { writing, type Database } from './database';
+import { made, writeSealed } from './seals';
 import { modelCards } from './schema';
 
 /** The card of a make and type as it holds now; undefined where there is none. */
@@ -21,6 +22,7 @@ export const appendCard = (
 ): Promise<number> =>
   writing(db, async () => {
     const version = ((await cardOf(db, card.kind, card.model))?.version ?? 0) + 1;
-    await db.insert(modelCards).values({ ...card, version });
+    const row = { ...card, version };
+    await writeSealed(db, [db.insert(modelCards).values(row)], [made('modelCards', row)]);
     return version;
   });

@@ -4,6 +4,7 @@ import type { PolicyLine } from '../core/interval/policy-board';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
 import { touch, writing, type Database } from './database';
+import { changed, made, nextNumber, writeSealed } from './seals';
 import { instruments, movedDates, outings, policies, runs, useCounts } from './schema';
 
 /** Policies that hold: the latest line of each scope and subject, where it is not taken back. */
@@ -13,8 +14,11 @@ export async function currentPolicies(db: Database): Promise<SetPolicy[]> {
   return [...latest.values()].flatMap(({ scope, subject, policy }) => (policy ? [{ scope, subject, policy }] : []));
 }
 
-export const appendPolicy = (db: Database, line: PolicyLine): Promise<unknown> =>
-  writing(db, () => db.insert(policies).values(line));
+export const appendPolicy = (db: Database, line: PolicyLine): Promise<void> =>
+  writing(db, async () => {
+    const row = { sequence: await nextNumber(db, policies), ...line };
+    await writeSealed(db, [db.insert(policies).values(row)], [made('policies', row)]);
+  });
 
 /** How a policy came to be what it is, latest first. */
 export const policyLines = (db: Database): Promise<PolicyLine[]> =>
@@ -112,8 +116,11 @@ export const countsOf = (db: Database, instrumentIds: readonly string[]): Promis
       .orderBy(asc(useCounts.day), asc(useCounts.sequence)),
   );
 
-export const appendCount = (db: Database, row: UseCountRow & { at: string; person: string }): Promise<unknown> =>
-  writing(db, () => db.insert(useCounts).values(row));
+export const appendCount = (db: Database, count: UseCountRow & { at: string; person: string }): Promise<void> =>
+  writing(db, async () => {
+    const row = { sequence: await nextNumber(db, useCounts), ...count };
+    await writeSealed(db, [db.insert(useCounts).values(row)], [made('useCounts', row)]);
+  });
 
 export type Outing = { instrumentId: string; what: 'out' | 'back'; place: string; at: string; person: string };
 
@@ -124,10 +131,18 @@ export const latestOuting = async (db: Database, instrumentId: string): Promise<
 /** Takes an instrument out, or back with what it was used for: both or neither. */
 export const appendOuting = (
   db: Database,
-  row: Outing,
+  outing: Outing,
   count: (UseCountRow & { at: string; person: string }) | null,
-): Promise<unknown> =>
-  writing(db, () => db.batch([db.insert(outings).values(row), ...(count ? [db.insert(useCounts).values(count)] : [])]));
+): Promise<void> =>
+  writing(db, async () => {
+    const row = { sequence: await nextNumber(db, outings), ...outing };
+    const counts = count ? [{ sequence: await nextNumber(db, useCounts), ...count }] : [];
+    await writeSealed(
+      db,
+      [db.insert(outings).values(row), ...counts.map((c) => db.insert(useCounts).values(c))],
+      [made('outings', row), ...counts.map((c) => made('useCounts', c))],
+    );
+  });
 
 export type MovedDate = {
   instrumentId: string;
@@ -140,12 +155,18 @@ export type MovedDate = {
 
 /** Moves due dates, each with its line: all of them or none. */
 export async function moveDates(db: Database, moved: readonly MovedDate[]): Promise<void> {
-  const statements = moved.flatMap((m) => [
-    db.insert(movedDates).values(m),
-    db.update(instruments).set({ nextDue: m.after }).where(eq(instruments.id, m.instrumentId)),
-  ]);
-  const [one, ...more] = statements;
-  if (one) await writing(db, () => db.batch([one, ...more]));
+  await writing(db, async () => {
+    const first = await nextNumber(db, movedDates);
+    const rows = moved.map((m, i) => ({ sequence: first + i, ...m }));
+    await writeSealed(
+      db,
+      rows.flatMap((row) => [
+        db.insert(movedDates).values(row),
+        db.update(instruments).set({ nextDue: row.after }).where(eq(instruments.id, row.instrumentId)),
+      ]),
+      rows.flatMap((row) => [made('movedDates', row), changed('instruments', { id: row.instrumentId }, { nextDue: row.after })]),
+    );
+  });
   for (const { instrumentId } of moved) touch(db, instrumentId);
 }
 

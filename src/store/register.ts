@@ -2,6 +2,7 @@ import type { like } from 'drizzle-orm';
 import { and, asc, count, desc, eq, gt, gte, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
 import type { StandardDocument } from '../core/standard/standard-schema';
 import { touch, writing, type Database } from './database';
+import { changed, made, writeSealed } from './seals';
 import { standingsAnew } from './standings';
 import { facts, formerCertificates, instruments, laboratory, people, procedures, runs, runStandards, standards } from './schema';
 
@@ -81,8 +82,15 @@ export const instrumentByIdentification = async (db: Database, identification: s
 export type InstrumentValues = Omit<InstrumentRow, 'settings'> & { settings?: Record<string, string> | undefined };
 
 export async function saveInstrument(db: Database, row: InstrumentValues): Promise<void> {
-  const { id: _id, ...values } = row;
-  await writing(db, () => db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values }));
+  const { id, ...values } = row;
+  await writing(db, async () => {
+    const isKnown = (await instrumentById(db, id)) !== undefined;
+    await writeSealed(
+      db,
+      [db.insert(instruments).values(row).onConflictDoUpdate({ target: instruments.id, set: values })],
+      [isKnown ? changed('instruments', { id }, values) : made('instruments', row)],
+    );
+  });
   touch(db, row.id);
 }
 
@@ -199,16 +207,18 @@ export async function saveStandard(db: Database, row: StandardRow, at: string): 
     const before = await standardById(db, id);
     const former = before?.document.certificate;
     const isReplaced = former && former.number !== row.document.certificate?.number;
-    await db.batch([
-      db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }),
-      ...(isReplaced
-        ? [
-            db
-              .insert(formerCertificates)
-              .values({ standardId: id, number: former.number, replacedAt: at, document: before.document }),
-          ]
-        : []),
-    ]);
+    const replaced = isReplaced ? [{ standardId: id, number: former.number, replacedAt: at, document: before.document }] : [];
+    await writeSealed(
+      db,
+      [
+        db.insert(standards).values(row).onConflictDoUpdate({ target: standards.id, set: values }),
+        ...replaced.map((r) => db.insert(formerCertificates).values(r)),
+      ],
+      [
+        before ? changed('standards', { id }, values) : made('standards', row),
+        ...replaced.map((r) => made('formerCertificates', r)),
+      ],
+    );
   });
 }
 
@@ -228,9 +238,8 @@ export async function addFormerCertificate(
   replacedAt: string,
   document: StandardDocument,
 ): Promise<void> {
-  await writing(db, () =>
-    db.insert(formerCertificates).values({ standardId, number: document.certificate?.number ?? '', replacedAt, document }),
-  );
+  const row = { standardId, number: document.certificate?.number ?? '', replacedAt, document };
+  await writeSealed(db, [db.insert(formerCertificates).values(row)], [made('formerCertificates', row)]);
 }
 
 /** Whether somebody of this name can sign. */
@@ -243,29 +252,41 @@ export const isPerson = async (db: Database, name: string): Promise<boolean> =>
       .limit(1)
   ).length > 0;
 
+const personByName = async (db: Database, name: string) =>
+  (await db.select().from(people).where(eq(people.name, name)).limit(1))[0];
+
 /** Everyone who can sign; those who have retired are left out. */
 export const listPeople = (db: Database) => db.select().from(people).where(isNull(people.retiredAt)).orderBy(asc(people.name));
 
 /** Adds a person; someone of that name who had retired is back. */
 export async function savePerson(db: Database, person: { id: string; name: string }): Promise<void> {
-  await writing(db, () =>
-    db
-      .insert(people)
-      .values(person)
-      .onConflictDoUpdate({ target: people.name, set: { retiredAt: null } }),
-  );
+  await writing(db, async () => {
+    const known = await personByName(db, person.name);
+    await writeSealed(
+      db,
+      [
+        db
+          .insert(people)
+          .values(person)
+          .onConflictDoUpdate({ target: people.name, set: { retiredAt: null } }),
+      ],
+      [known ? changed('people', known, { retiredAt: null }) : made('people', person)],
+    );
+  });
 }
 
 /** Takes a name out of the list of those who can sign. What it has signed stays. */
 export async function retirePerson(db: Database, name: string, at: string): Promise<boolean> {
-  const retired = await writing(db, () =>
-    db
-      .update(people)
-      .set({ retiredAt: at })
-      .where(and(eq(people.name, name), isNull(people.retiredAt)))
-      .returning({ id: people.id }),
-  );
-  return retired.length > 0;
+  return writing(db, async () => {
+    const known = await personByName(db, name);
+    if (!known || known.retiredAt !== null) return false;
+    await writeSealed(
+      db,
+      [db.update(people).set({ retiredAt: at }).where(eq(people.id, known.id))],
+      [changed('people', known, { retiredAt: at })],
+    );
+    return true;
+  });
 }
 
 export const readLaboratory = async (db: Database) => (await db.select().from(laboratory).limit(1))[0];
@@ -276,10 +297,12 @@ export async function saveLaboratory(
 ): Promise<void> {
   await writing(db, async () => {
     const before = await readLaboratory(db);
-    await db
-      .insert(laboratory)
-      .values({ id: 1, ...values })
-      .onConflictDoUpdate({ target: laboratory.id, set: values });
+    const row = { id: 1, ...values };
+    await writeSealed(
+      db,
+      [db.insert(laboratory).values(row).onConflictDoUpdate({ target: laboratory.id, set: values })],
+      [before ? changed('laboratory', before, values) : made('laboratory', row)],
+    );
     // A check belongs to another day in another zone.
     if (before && before.timeZone !== values.timeZone) await standingsAnew(db);
   });
@@ -299,7 +322,11 @@ export const factsOf = async (db: Database, prefix: string): Promise<string[]> =
   ).map((row) => row.value);
 
 export async function saveFact(db: Database, key: string, value: string): Promise<void> {
-  await writing(db, () => db.insert(facts).values({ key, value }).onConflictDoUpdate({ target: facts.key, set: { value } }));
+  await writeSealed(
+    db,
+    [db.insert(facts).values({ key, value }).onConflictDoUpdate({ target: facts.key, set: { value } })],
+    [made('facts', { key, value })],
+  );
 }
 
 /** Revisions that were read already: one never changes. */
@@ -333,7 +360,7 @@ export const procedureRevision = async (db: Database, id: string, revision: numb
 
 export async function addProcedure(db: Database, row: ProcedureRow): Promise<void> {
   await writing(db, async () => {
-    await db.insert(procedures).values(row);
+    await writeSealed(db, [db.insert(procedures).values(row)], [made('procedures', row)]);
     // Its limits and rules are those of the checks from now on.
     await standingsAnew(db);
   });

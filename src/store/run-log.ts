@@ -3,10 +3,12 @@ import type { RecordedEvent } from '../core/acts/registry';
 import { and, asc, count, desc, eq, gt, gte, inArray, lte, ne, not, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { readLog, type StoredEvent } from '../core/log/read-log';
+import { headOfLog, partOf, sealOfEntry, type EntrySeal, type SealedEntry } from '../core/seal/seal';
 import type { RunPairs } from '../core/interval/visit';
 import type { CauseCounts } from '../core/run/rule-out';
 import type { RunSummary } from '../core/run/run-summary';
 import { touch, writing, type Database } from './database';
+import { changed, made, sha256, writeSealed } from './seals';
 import { standingChange, type CheckChange } from './standings';
 import { certificates, events, instruments, runs, runStandards } from './schema';
 
@@ -28,7 +30,12 @@ export type RunChange = {
     state?: 'out-of-use';
   };
   check?: CheckChange;
+  /** What a run is finished with: it is sealed beside the head of its log. */
+  finishedWith?: FinishedWith;
 };
+
+/** The procedure, the standards with their certificates, and the certificate as issued (null where none is). */
+export type FinishedWith = { procedure: unknown; standards: unknown; certificate: unknown };
 
 /** Which standards a run uses, by role. */
 export type RunStandard = { role: string; standardId: string };
@@ -157,56 +164,122 @@ export async function eventByKey(db: Database, runId: string, idempotencyKey: st
   return (await eventsOfRun(db, runId)).find((e) => e.sequence === row.sequence);
 }
 
-const eventRow = (runId: string, { idempotencyKey, ...event }: NewEvent) => ({ runId, idempotencyKey, ...event });
+/** A row of the log with its seal, which follows on that of the entry before. */
+const eventRow = (runId: string, { idempotencyKey, ...event }: NewEvent, before: string) => ({
+  runId,
+  idempotencyKey,
+  ...event,
+  seal: sealOfEntry(runId, before, { ...event, idempotencyKey }, sha256),
+});
+
+/** Rows of a log from its first entry on. */
+function eventRows(runId: string, log: readonly NewEvent[]): ReturnType<typeof eventRow>[] {
+  let before = '';
+  return log.map((event) => {
+    const row = eventRow(runId, event, before);
+    before = row.seal.hash;
+    return row;
+  });
+}
+
+/** The entries of a log as they lie in the store, with their seals. */
+export const sealedEntries = (db: Database, runId: string): Promise<(SealedEntry & { seal: EntrySeal | null })[]> =>
+  db.select().from(events).where(eq(events.runId, runId)).orderBy(asc(events.sequence));
+
+/** The hash of an entry; of one that was recorded before entries were sealed it is worked out from the log. */
+async function hashOfEntry(db: Database, runId: string, sequence: number): Promise<string> {
+  if (sequence < 1) return '';
+  const [row] = await db
+    .select({ seal: events.seal })
+    .from(events)
+    .where(and(eq(events.runId, runId), eq(events.sequence, sequence)));
+  if (row?.seal) return row.seal.hash;
+  return headOfLog(
+    runId,
+    (await sealedEntries(db, runId)).filter((e) => e.sequence <= sequence),
+    sha256,
+  );
+}
 
 const standardRows = (db: Database, { id, startedAt }: Pick<RunRow, 'id' | 'startedAt'>, used: readonly RunStandard[]) =>
   used.length ? [db.insert(runStandards).values(used.map((u) => ({ runId: id, startedAt, ...u })))] : [];
+
+/** Which standards a run uses, as one digest. */
+export const standardsPart = (used: readonly RunStandard[]): string =>
+  partOf(used.map((u) => `${u.role} ${u.standardId}`).sort(), sha256);
+
+/** Which standards some runs use. */
+export async function standardsOfRuns(db: Database, ids: readonly string[]): Promise<Map<string, RunStandard[]>> {
+  const rows = await db
+    .select()
+    .from(runStandards)
+    .where(inArray(runStandards.runId, [...ids]));
+  const used = new Map<string, RunStandard[]>(ids.map((id) => [id, []]));
+  for (const { runId, role, standardId } of rows) used.get(runId)!.push({ role, standardId });
+  return used;
+}
 
 /** A run as it begins: its line, the standards it uses, its first event. */
 export type BegunRun = { row: RunRow; used: readonly RunStandard[]; first: NewEvent };
 
 /** Begins runs: all of them or none. */
 export async function insertRuns(db: Database, begun: readonly BegunRun[]): Promise<void> {
-  const statements = begun.flatMap(({ row, used, first }) => [
-    db.insert(runs).values(row),
-    ...standardRows(db, row, used),
-    db.insert(events).values(eventRow(row.id, first)),
-  ]);
-  const [one, ...more] = statements;
-  if (one) await writing(db, () => db.batch([one, ...more]));
+  const all = begun.map(({ row, used, first }) => ({ row, used, first: eventRow(row.id, first, '') }));
+  await writeSealed(
+    db,
+    all.flatMap(({ row, used, first }) => [
+      db.insert(runs).values(row),
+      ...standardRows(db, row, used),
+      db.insert(events).values(first),
+    ]),
+    all.map(({ row, used, first }) => made('runs', row, { log: first.seal.hash, standards: standardsPart(used) })),
+  );
 }
 
 const withoutId = ({ id: _id, ...set }: NonNullable<RunChange['instrument']>) => set;
 
 /** Appends one event and what follows from it, or nothing at all. A taken sequence number makes the insert fail. */
 export async function appendEvent(db: Database, runId: string, event: NewEvent, change: RunChange): Promise<void> {
-  await writing(db, () =>
-    db.batch([
-      db.insert(events).values(eventRow(runId, event)),
-      ...(change.run ? [db.update(runs).set(change.run).where(eq(runs.id, runId))] : []),
-      ...(change.instrument
-        ? [db.update(instruments).set(withoutId(change.instrument)).where(eq(instruments.id, change.instrument.id))]
-        : []),
-      ...(change.check ? [standingChange(db, change.check)] : []),
-    ]),
-  );
+  await writing(db, async () => {
+    const row = eventRow(runId, event, await hashOfEntry(db, runId, event.sequence - 1));
+    const instrument = change.instrument && { id: change.instrument.id, set: withoutId(change.instrument) };
+    await writeSealed(
+      db,
+      [
+        db.insert(events).values(row),
+        ...(change.run ? [db.update(runs).set(change.run).where(eq(runs.id, runId))] : []),
+        ...(instrument ? [db.update(instruments).set(instrument.set).where(eq(instruments.id, instrument.id))] : []),
+        ...(change.check ? [standingChange(db, change.check)] : []),
+      ],
+      [
+        changed('runs', { id: runId }, change.run ?? {}, {
+          log: row.seal.hash,
+          ...(change.finishedWith ? { finished: partOf(change.finishedWith, sha256) } : {}),
+        }),
+        ...(instrument ? [changed('instruments', { id: instrument.id }, instrument.set)] : []),
+      ],
+    );
+  });
   const touched = change.check?.instrument ?? change.instrument?.id;
   if (touched !== undefined) touch(db, touched);
 }
 
 /** Writes a whole run at once, for demo data and imports. */
 export async function insertWholeRun(db: Database, row: RunRow, used: readonly RunStandard[], log: NewEvent[]): Promise<void> {
-  const chunks = Array.from({ length: Math.ceil(log.length / 50) }, (_, i) =>
-    db.insert(events).values(log.slice(50 * i, 50 * (i + 1)).map((e) => eventRow(row.id, e))),
+  const entries = eventRows(row.id, log);
+  const chunks = Array.from({ length: Math.ceil(entries.length / 50) }, (_, i) =>
+    db.insert(events).values(entries.slice(50 * i, 50 * (i + 1))),
   );
   const check = { instrument: row.instrumentId, at: row.purpose === 'quick' ? row.finishedAt : null };
-  await writing(db, () =>
-    db.batch([
+  await writeSealed(
+    db,
+    [
       db.insert(runs).values(row),
       ...standardRows(db, row, used),
       ...chunks,
       ...(row.status === 'finished' ? [standingChange(db, check)] : []),
-    ]),
+    ],
+    [made('runs', row, { log: entries.at(-1)?.seal.hash ?? '', standards: standardsPart(used) })],
   );
   touch(db, row.instrumentId);
 }

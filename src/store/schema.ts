@@ -14,6 +14,7 @@ import type { Debrief } from '../core/practice/debrief-shape';
 import type { Policy, PolicyScope } from '../core/interval/policy';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
+import type { EntrySeal, LineKind, Parts } from '../core/seal/seal';
 import type { StandardDocument } from '../core/standard/standard-schema';
 
 /** The laboratory itself: one row. */
@@ -222,6 +223,8 @@ export const events = sqliteTable(
     clock: text('clock', { mode: 'json' }).$type<ClockMark>(),
     /** When it was done, by the clock at the bench; null where that was not told. */
     done: text('done', { mode: 'json' }).$type<NonNullable<RecordedEvent['done']>>(),
+    /** Its hash over itself and the entry before; null for what was recorded before entries were sealed. */
+    seal: text('seal', { mode: 'json' }).$type<EntrySeal>(),
   },
   (t) => [
     primaryKey({ columns: [t.runId, t.sequence] }),
@@ -344,6 +347,22 @@ export const movedDates = sqliteTable(
     person: text('person').notNull(),
   },
   (t) => [index('moved_dates_instrument').on(t.instrumentId)],
+);
+
+/** One chain over every row that was written, each line with the hash of it and the line before. Appended to, never changed (triggers). */
+export const seals = sqliteTable(
+  'seals',
+  {
+    sequence: integer('sequence').primaryKey(),
+    at: text('at').notNull(),
+    what: text('what').$type<LineKind>().notNull(),
+    table: text('of_table').notNull(),
+    row: text('of_row').notNull(),
+    /** Digests of what was written, by column; of a run also the head of its log and what it was finished with. */
+    parts: text('parts', { mode: 'json' }).$type<Parts>().notNull(),
+    hash: text('hash').notNull(),
+  },
+  (t) => [index('seals_row').on(t.table, t.row, t.sequence)],
 );
 
 /** Runs to practise on: made-up instruments with hidden faults, kept apart from everything that is a record. */

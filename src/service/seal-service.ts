@@ -1,0 +1,162 @@
+import { setTimeout as pause } from 'node:timers/promises';
+import { checkLog, hashOfLine, headOfLog, type Head, type Parts } from '../core/seal/seal';
+import { writing, type Database } from '../store/database';
+import * as log from '../store/run-log';
+import * as seals from '../store/seals';
+import { triggerFaults } from '../store/triggers';
+
+/** Rows that are looked at at once. */
+const atOnce = 100;
+
+/** What is sealed of a run beside its columns: the head of its log, and which standards it uses. */
+async function besideRun(db: Database, id: string, used: readonly log.RunStandard[]) {
+  return {
+    log: headOfLog(id, await log.sealedEntries(db, id), seals.sha256),
+    standards: log.standardsPart(used),
+  };
+}
+
+/**
+ * Seals what stood in the database before anything was sealed, a little at a time; begun anew it goes on. Once it is complete it does
+ * nothing any more: a row without a line is then one that somebody put in.
+ * @param isEnough asked between two pieces of work @param rest ms between two pieces, for whoever comes meanwhile
+ * @returns how many rows it sealed
+ */
+export async function sealWhatIsThere(db: Database, isEnough: () => boolean = () => false, rest = 0): Promise<number> {
+  if (await seals.sealedSince(db)) return 0;
+  let count = 0;
+  for (const name of seals.sealedNames)
+    for (let after = 0; ;) {
+      if (isEnough()) return count;
+      const isMore = await writing(db, async () => {
+        const rows = await seals.rowsAfter(db, name, after, atOnce);
+        if (rows.length === 0) return false;
+        after = rows.at(-1)!.rowNumber;
+        const keys = rows.map((row) => seals.rowKey(name, row));
+        const known = await seals.sealsOfRows(db, name, keys);
+        const columns = seals.sealedColumns(name);
+        const bare = rows.filter((_, i) => !columns.every((column) => known.get(keys[i]!)?.parts[column] !== undefined));
+        const used = name === 'runs' ? await log.standardsOfRuns(db, keys) : new Map<string, log.RunStandard[]>();
+        const drafts = [];
+        for (const row of bare) {
+          const key = seals.rowKey(name, row);
+          drafts.push(seals.foundRow(name, row, name === 'runs' ? await besideRun(db, key, used.get(key) ?? []) : {}));
+        }
+        await seals.writeSealed(db, [], drafts);
+        count += drafts.length;
+        return true;
+      });
+      if (!isMore) break;
+      if (rest) await pause(rest);
+    }
+  await seals.writeSealed(db, [], [seals.completion]);
+  return count;
+}
+
+export type SealCheck = { faults: string[]; lines: number; since: string | null; head: Head | null };
+
+/**
+ * Holds a whole database against its seals: the chain against itself, every row against the chain, each log against the seals of its
+ * entries, and the chain against a head that was kept elsewhere.
+ */
+export async function checkSeals(db: Database, kept: readonly Head[] = [], folder?: string): Promise<SealCheck> {
+  const since = await seals.sealedSince(db);
+  const chain = await checkChain(db, kept);
+  const faults = [
+    ...(await triggerFaults(db, folder)),
+    ...(since
+      ? []
+      : [
+          chain.lines
+            ? 'seals: the sealing of what was there before is not finished. Start the application once, wait until it says so, then verify again.'
+            : 'seals: nothing in this database is sealed. Start the application once, which seals what it finds, then verify again.',
+        ]),
+    ...chain.faults,
+  ];
+  if (since) for (const name of seals.sealedNames) faults.push(...(await checkRows(db, name)));
+  return { faults, lines: chain.lines, since, head: chain.head };
+}
+
+async function checkChain(db: Database, kept: readonly Head[]): Promise<{ faults: string[]; lines: number; head: Head | null }> {
+  const faults: string[] = [];
+  const wanted = new Map(kept.map((k) => [k.sequence, k]));
+  let lines = 0;
+  let head: Head = { sequence: 0, hash: '' };
+  for (;;) {
+    const part = await seals.linesAfter(db, head.sequence, 1000);
+    if (part.length === 0) break;
+    for (const line of part) {
+      lines++;
+      if (faults.length === 0) {
+        if (line.sequence !== head.sequence + 1)
+          faults.push(`seals, ${head.sequence + 1}, of_row: this line of the chain is gone.`);
+        else if (hashOfLine(head.hash, line, seals.sha256) !== line.hash)
+          faults.push(
+            `seals, ${line.sequence}, hash: this line of the chain is not what was written (${line.table}, ${line.row}).`,
+          );
+      }
+      head = { sequence: line.sequence, hash: line.hash };
+      const outside = wanted.get(line.sequence);
+      if (outside && outside.hash !== line.hash)
+        faults.push(
+          `seals, ${line.sequence}, hash: it is not the head that was kept outside. What stands before it was made anew.`,
+        );
+    }
+  }
+  for (const { sequence } of kept)
+    if (sequence > head.sequence)
+      faults.push(`seals, ${sequence}, of_row: the chain ends at ${head.sequence}, before the head that was kept outside.`);
+  return { faults, lines, head: lines ? head : null };
+}
+
+/** Rows of a table that are not what the chain says. */
+async function checkRows(db: Database, name: seals.SealedName): Promise<string[]> {
+  const table = seals.tableName(name);
+  const faults: string[] = [];
+  const there = new Set<string>();
+  for (let after = 0; ;) {
+    const rows = await seals.rowsAfter(db, name, after, atOnce);
+    if (rows.length === 0) break;
+    after = rows.at(-1)!.rowNumber;
+    const keys = rows.map((row) => seals.rowKey(name, row));
+    const known = await seals.sealsOfRows(db, name, keys);
+    const used = name === 'runs' ? await log.standardsOfRuns(db, keys) : null;
+    for (const [i, row] of rows.entries()) {
+      const key = keys[i]!;
+      there.add(key);
+      const line = known.get(key);
+      if (!line?.isThere) {
+        faults.push(`${table}, ${key}: it was put in behind the application's back.`);
+        continue;
+      }
+      faults.push(...otherParts(table, key, seals.partsOfStored(name, row), line.parts));
+      if (used) {
+        if (log.standardsPart(used.get(key) ?? []) !== line.parts['standards'])
+          faults.push(`run_standards, ${key}, standard_id: these are not the standards that were recorded.`);
+        faults.push(...(await logFaults(db, key, line)));
+      }
+    }
+  }
+  for await (const rows of seals.rowsInChain(db, name))
+    for (const row of rows) if (!there.has(row)) faults.push(`${table}, ${row}: it is gone.`);
+  return faults;
+}
+
+const otherParts = (table: string, key: string, now: Parts, sealed: Parts): string[] =>
+  Object.keys(now)
+    // A column that came with a later version is sealed when it is first written.
+    .filter((column) => sealed[column] !== undefined && now[column] !== sealed[column])
+    .map((column) => `${table}, ${key}, ${column}: it is not what was written.`);
+
+/** Where the log of a run is not what was sealed. */
+async function logFaults(db: Database, run: string, line: { isMade: boolean; parts: Parts }): Promise<string[]> {
+  const entries = await log.sealedEntries(db, run);
+  const { head, break: found } = checkLog(run, entries, seals.sha256);
+  if (found) return [`events, ${run} entry ${found.sequence}, ${found.member}: it is not what was recorded.`];
+  if (line.isMade && entries[0]?.seal === null) return [`events, ${run} entry 1, seal: the seals of this log were taken away.`];
+  if (head !== line.parts['log'])
+    return [
+      `events, ${run} entry ${entries.length + 1}, sequence: the log does not end where it was sealed: entries are gone, put in, or others.`,
+    ];
+  return [];
+}
