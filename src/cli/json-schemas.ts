@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { verbs } from '../core/door/verbs';
 import { documentSchema } from '../core/procedure/document-schema';
 import { standardSchema } from '../core/standard/standard-schema';
+import { recordSchema } from '../core/seal/record';
 import { procedureSchema } from '../core/log/version-1/procedure-schema';
 
 /** The JSON Schema of every document that goes in by the door or from a file, by file name; generated, never written by hand. */
@@ -11,6 +12,7 @@ export function jsonSchemas(): Record<string, string> {
     procedure: documentSchema,
     'procedure-version-1': procedureSchema,
     standard: standardSchema,
+    record: recordSchema,
   };
   return Object.fromEntries(
     Object.entries(documents).map(([name, schema]) => [

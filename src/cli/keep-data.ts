@@ -5,6 +5,7 @@ import { checkDatabaseFile, DatabaseUnusableError } from '../store/check';
 import { readConfiguration } from '../store/configuration';
 import { database, databaseFile, migrateDatabase } from '../store/database';
 import { takeDatabase } from '../store/serving-lock';
+import { checkRecord } from '../service/record-service';
 import { verifyDatabase } from '../service/verify-service';
 import { existsSync, readFileSync } from 'node:fs';
 
@@ -12,7 +13,9 @@ import { existsSync, readFileSync } from 'node:fs';
 function keptHeads([how, given]: readonly string[]): Head[] {
   if (how === undefined) return [];
   if (!['--head', '--heads'].includes(how) || !given)
-    throw new Error('Hold it against a head: npm run verify -- --head "Sealed 123 …", or against those in a file: -- --heads <file>');
+    throw new Error(
+      'Hold it against a head: npm run verify -- --head "Sealed 123 …", or against those in a file: -- --heads <file>',
+    );
   const lines = (how === '--head' ? given : readFileSync(given, 'utf8')).split('\n').filter((line) => line.includes('Sealed'));
   return lines.map((line) => {
     const head = readHead(line);
@@ -21,8 +24,18 @@ function keptHeads([how, given]: readonly string[]): Head[] {
   });
 }
 
+/** Checks one exported record with nothing but its file. */
+function verifyRecord(file: string | undefined): void {
+  if (!file) throw new Error('Name the file: npm run verify -- --record <file>');
+  const { faults, words } = checkRecord(readFileSync(file, 'utf8'));
+  for (const fault of faults) console.error(fault);
+  console.log(`${words}: ${faults.length ? `${faults.length} faults` : 'all as it was exported'}.`);
+  if (faults.length) process.exitCode = 1;
+}
+
 async function keepData([what, ...more]: string[]): Promise<void> {
   const [argument] = more;
+  if (what === 'verify' && argument === '--record') return verifyRecord(more[1]);
   const configuration = readConfiguration(process.env);
   const file = databaseFile(configuration.DATABASE_URL);
   if (!file) throw new Error('DATABASE_URL names a remote database: back it up and restore it where it is kept.');

@@ -240,6 +240,11 @@ export const endpoints = {
   },
   'GET /api/runs/[id]/certificate.json': { what: 'The certificate as it was issued', answer: certificate, codes: [404, 409] },
   'GET /api/runs/[id]/certificate.pdf': { what: 'The same on paper', answer: 'application/pdf', codes: [404, 409] },
+  'GET /api/runs/[id]/record.json': {
+    what: 'The whole record with its seals, in a file that can be checked with nothing but itself',
+    answer: 'application/json',
+    codes: [404],
+  },
   'POST /api/practice': {
     what: 'Puts a made-up instrument with hidden faults on the practice bench',
     request: requests.practiceRequestSchema,
@@ -339,6 +344,18 @@ export const endpoints = {
     what: 'Changes it',
     request: laboratoryEntrySchema,
     answer: laboratoryEntrySchema,
+    codes: [422],
+  },
+  'GET /api/laboratory/seal': {
+    what: 'The end of the chain in which everything is sealed',
+    answer: z.object({ since: at.nullable(), head: z.string().nullable(), lines: z.number().int() }),
+    codes: [],
+  },
+  'POST /api/laboratory/seal': {
+    what: 'Holds everything against the chain, and the chain against heads that were kept elsewhere',
+    request: requests.sealCheckSchema,
+    answer: z.object({ faults: z.array(z.string()), lines: z.number().int(), held: z.number().int() }),
+    inLines: true,
     codes: [422],
   },
   'POST /api/laboratory/clock': {

@@ -48,6 +48,11 @@ export const clockRightSchema = z.strictObject({
   reason: z.string().trim().min(3, 'Say in a few words what happened to the clock.').max(300),
 });
 
+export const sealCheckSchema = z.strictObject({
+  /** Texts in which heads of the chain stand, a line each; nothing: the chain is held against itself. */
+  heads: z.string().max(20_000, 'These are more heads than can be compared at once.'),
+});
+
 export const retirementSchema = z.strictObject({
   person: z.string().trim().min(1).max(120),
   reason: z.string().trim().min(3, 'Say in a few words why it is no longer used.').max(300),

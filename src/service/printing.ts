@@ -22,17 +22,21 @@ const printed = new LeastUsed<Buffer>(24);
  * A certificate as a PDF, made in a thread of its own: whoever types a reading meanwhile does not wait for it.
  * @throws ServiceError 503 where too many are asked for at once
  */
-export async function printCertificate(certificate: IssuedCertificate): Promise<Buffer> {
-  const key = certificateDigest(certificate);
+export async function printCertificate(certificate: IssuedCertificate, seal: string | null): Promise<Buffer> {
+  const key = certificateDigest({ certificate, seal });
   const known = printed.get(key);
   if (known) return known;
-  const made = await print(certificate);
+  const made = await print({ certificate, seal });
   printed.set(key, made);
   return made;
 }
 
-async function print(certificate: IssuedCertificate): Promise<Buffer> {
-  if (!existsSync(threadFile)) return (await import('./certificate-pdf/certificate-pdf')).certificatePdf(certificate);
+/** What a thread is given: the certificate, and the seal of its record. */
+export type Printed = { certificate: IssuedCertificate; seal: string | null };
+
+async function print(asked: Printed): Promise<Buffer> {
+  if (!existsSync(threadFile))
+    return (await import('./certificate-pdf/certificate-pdf')).certificatePdf(asked.certificate, asked.seal);
   threads ??= new Piscina({
     filename: threadFile,
     minThreads: 0,
@@ -42,5 +46,5 @@ async function print(certificate: IssuedCertificate): Promise<Buffer> {
   });
   if (threads.queueSize >= mostWaiting)
     throw new ServiceError(503, 'Many certificates are being printed. Ask for this one again in a moment.');
-  return Buffer.from((await threads.run(certificate)) as Uint8Array);
+  return Buffer.from((await threads.run(asked)) as Uint8Array);
 }

@@ -1,6 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
-import { checkLog, hashOfLine, headOfLog, type Head, type Parts } from '../core/seal/seal';
-import { writing, type Database } from '../store/database';
+import { checkLog, hashOfLine, headOfLog, headText, readHead, type Head, type Parts } from '../core/seal/seal';
+import { database, writing, type Database } from '../store/database';
+import { ServiceError } from './service-error';
 import * as log from '../store/run-log';
 import * as seals from '../store/seals';
 import { triggerFaults } from '../store/triggers';
@@ -59,11 +60,15 @@ export type SealCheck = { faults: string[]; lines: number; since: string | null;
  * Holds a whole database against its seals: the chain against itself, every row against the chain, each log against the seals of its
  * entries, and the chain against a head that was kept elsewhere.
  */
-export async function checkSeals(db: Database, kept: readonly Head[] = [], folder?: string): Promise<SealCheck> {
+export async function checkSeals(
+  db: Database,
+  kept: readonly Head[] = [],
+  { progress = () => {}, signal }: { progress?: (done: number, of: number) => void; signal?: AbortSignal } = {},
+): Promise<SealCheck> {
   const since = await seals.sealedSince(db);
   const chain = await checkChain(db, kept);
   const faults = [
-    ...(await triggerFaults(db, folder)),
+    ...(await triggerFaults(db)),
     ...(since
       ? []
       : [
@@ -73,7 +78,15 @@ export async function checkSeals(db: Database, kept: readonly Head[] = [], folde
         ]),
     ...chain.faults,
   ];
-  if (since) for (const name of seals.sealedNames) faults.push(...(await checkRows(db, name)));
+  if (since) {
+    const of = await seals.countSealed(db);
+    let done = 0;
+    const step = (rows: number): void => {
+      signal?.throwIfAborted();
+      progress((done += rows), of);
+    };
+    for (const name of seals.sealedNames) faults.push(...(await checkRows(db, name, step)));
+  }
   return { faults, lines: chain.lines, since, head: chain.head };
 }
 
@@ -110,7 +123,7 @@ async function checkChain(db: Database, kept: readonly Head[]): Promise<{ faults
 }
 
 /** Rows of a table that are not what the chain says. */
-async function checkRows(db: Database, name: seals.SealedName): Promise<string[]> {
+async function checkRows(db: Database, name: seals.SealedName, step: (rows: number) => void): Promise<string[]> {
   const table = seals.tableName(name);
   const faults: string[] = [];
   const there = new Set<string>();
@@ -118,6 +131,7 @@ async function checkRows(db: Database, name: seals.SealedName): Promise<string[]
     const rows = await seals.rowsAfter(db, name, after, atOnce);
     if (rows.length === 0) break;
     after = rows.at(-1)!.rowNumber;
+    step(rows.length);
     const keys = rows.map((row) => seals.rowKey(name, row));
     const known = await seals.sealsOfRows(db, name, keys);
     const used = name === 'runs' ? await log.standardsOfRuns(db, keys) : null;
@@ -159,4 +173,40 @@ async function logFaults(db: Database, run: string, line: { isMade: boolean; par
       `events, ${run} entry ${entries.length + 1}, sequence: the log does not end where it was sealed: entries are gone, put in, or others.`,
     ];
   return [];
+}
+
+/** The end of the chain, and since when everything is in it. */
+export async function sealNow(): Promise<{ since: string | null; head: string | null; lines: number }> {
+  const db = await database();
+  const head = await seals.headOfChain(db);
+  return { since: await seals.sealedSince(db), head: head && headText(head), lines: head?.sequence ?? 0 };
+}
+
+/** Holds everything against the chain, and the chain against heads that stand in a text. @throws ServiceError 422 where a line has none */
+export async function holdAgainst(
+  text: string,
+  progress: (done: number, of: number) => void,
+  signal: AbortSignal,
+): Promise<{ faults: string[]; lines: number; held: number }> {
+  const lines = text.split('\n').filter((line) => line.trim() !== '');
+  const heads = lines.map((line) => {
+    const head = readHead(line);
+    if (!head)
+      throw new ServiceError(
+        422,
+        `This is no head of a chain: “${line.slice(0, 60)}”. It reads Sealed, a number, and 43 characters.`,
+        ['heads'],
+      );
+    return head;
+  });
+  const found = await checkSeals(await database(), heads, { progress, signal });
+  return { faults: found.faults.slice(0, mostTold), lines: found.lines, held: heads.length };
+}
+/** Faults that are told at once: one is enough to begin with. */
+const mostTold = 100;
+
+/** The seal of a run in words, as it stands on its certificate; null where it has none yet. */
+export async function sealText(run: string): Promise<string | null> {
+  const seal = await seals.sealOfRun(await database(), run);
+  return seal && headText(seal);
 }

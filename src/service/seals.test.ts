@@ -1,13 +1,16 @@
+import { createHash } from 'node:crypto';
 import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { recordSchema, recordText, type ExportedRecord } from '../core/seal/record';
 import { headText, readHead, type Head } from '../core/seal/seal';
-import { checkpoint, openDatabase, type Database } from '../store/database';
+import { checkpoint, forgetDatabase, openDatabase, type Database } from '../store/database';
 import { savePerson } from '../store/register';
-import { headOfChain } from '../store/seals';
+import { headOfChain, sha256 } from '../store/seals';
 import { about, smallLaboratory } from './fixtures/small-laboratory';
 import { ownCopy } from './fixtures/own-copy';
+import { checkRecord, exportRecord } from './record-service';
 import { checkSeals, sealWhatIsThere } from './seal-service';
 import { verifyDatabase } from './verify-service';
 
@@ -337,5 +340,50 @@ describe('what nobody changed', () => {
       expect((await checkSeals(db)).faults).toEqual([expect.stringContaining('people, new: it was put in')]);
       await checkpoint(db);
     });
+  });
+});
+
+describe('one exported record', () => {
+  let text: string;
+  beforeAll(async () => {
+    process.env['DATABASE_URL'] = `file:${whole}`;
+    forgetDatabase();
+    text = await exportRecord(ids.run);
+    forgetDatabase();
+  });
+  it('is checked with nothing but its file', () => {
+    expect(checkRecord(text)).toEqual({ faults: [], words: expect.stringContaining(`entries of the run ${ids.run}`) });
+    expect(recordSchema.parse(JSON.parse(text)).head).toEqual(head);
+  });
+  it('with one byte flipped is found out, wherever that is', () => {
+    const bytes = Buffer.from(text);
+    // Every position by the digest of the whole; where the checks name the place, a sample is taken through all of them.
+    const digest = createHash('sha256').update(bytes).digest('hex');
+    for (let i = 0; i < 60; i++) {
+      const at = Math.floor((bytes.length * (i + 0.5)) / 60);
+      const flipped = Buffer.from(bytes);
+      flipped[at]! ^= 1;
+      expect(createHash('sha256').update(flipped).digest('hex')).not.toBe(digest);
+      expect(checkRecord(flipped.toString('utf8')).faults, `at ${at}`).not.toEqual([]);
+    }
+  });
+  it.each<[string, (record: ExportedRecord) => void, RegExp]>([
+    ['a reading', (r) => void (r.entries.find((e) => e.act.type === 'observed')!.act['text'] = '9.99'), /^entries, \d+, act:/],
+    ['who took it', (r) => void (r.entries[5]!.person = 'Nobody'), /^entries, 6, person:/],
+    ['an entry taken out', (r) => void r.entries.splice(7, 1), /^entries, 9, sequence:/],
+    ['the last entry taken out', (r) => void r.entries.pop(), /the log does not end where it was sealed/],
+    ['whose instrument it is', (r) => void (r.run.instrumentId = 'other'), /^run, \S+, instrumentId:/],
+    ['a standard', (r) => void (r.standards[0]!.standardId = 'other'), /^standards, /],
+    ['a line of the chain', (r) => void (r.lines[0]!.at = '2020-01-01T00:00:00.000Z'), /^lines, \d+, hash:/],
+  ])('says where it was changed: %s', (_, change, said) => {
+    const record = JSON.parse(text) as ExportedRecord;
+    change(record);
+    const { digest: _digest, ...rest } = record;
+    // Written as it would be, with a digest of its own.
+    expect(checkRecord(recordText(rest, sha256)).faults.join('\n')).toMatch(new RegExp(said.source, 'm'));
+  });
+  it('says so of what is no record', () => {
+    expect(checkRecord('{').faults.join()).toContain('not JSON');
+    expect(checkRecord('{"format":"just-twice-record"}').faults.join()).toContain('record, version');
   });
 });

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { asc, desc, eq, and, gt, inArray, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gt, inArray, sql } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { getTableColumns, getTableName } from 'drizzle-orm';
-import type { SQLiteColumn, SQLiteTable } from 'drizzle-orm/sqlite-core';
+import { alias, type SQLiteColumn, type SQLiteTable } from 'drizzle-orm/sqlite-core';
 import { chained, partsOf, type Head, type Parts, type SealLine } from '../core/seal/seal';
 import { isUniqueViolation, writing, type Database } from './database';
 import * as schema from './schema';
@@ -230,3 +230,30 @@ export const foundRow = (name: SealedName, row: Values, beside: Beside = {}): Dr
 /** One digest of a row, as it was written last; undefined where it never was. */
 export const sealedPart = async (db: Database, run: string, part: string): Promise<string | undefined> =>
   (await sealsOfRows(db, 'runs', [run])).get(run)?.parts[part];
+
+/** The lines that the chain has of a run, each with the hash of the line before it. */
+export async function linesOfRun(db: Database, run: string): Promise<(SealLine & { before: string })[]> {
+  const { seals } = schema;
+  const before = alias(seals, 'before');
+  const rows = await db
+    .select({ line: seals, before: before.hash })
+    .from(seals)
+    .leftJoin(before, eq(before.sequence, sql`${seals.sequence} - 1`))
+    .where(and(eq(seals.table, tableName('runs')), eq(seals.row, run)))
+    .orderBy(asc(seals.sequence));
+  return rows.map((r) => ({ ...r.line, before: r.before ?? '' }));
+}
+
+/** The line of the chain by which a run was sealed: the one that finished it last, else the one by which it came into the chain. */
+export async function sealOfRun(db: Database, run: string): Promise<Head | null> {
+  const lines = await linesOfRun(db, run);
+  const line = lines.findLast((l) => l.parts['finished'] !== undefined) ?? lines.find((l) => l.what !== 'changed');
+  return line ? { sequence: line.sequence, hash: line.hash } : null;
+}
+
+/** How many rows there are in all tables that are sealed. */
+export async function countSealed(db: Database): Promise<number> {
+  let all = 0;
+  for (const name of sealedNames) all += (await db.select({ n: count() }).from(sealed[name].of))[0]?.n ?? 0;
+  return all;
+}

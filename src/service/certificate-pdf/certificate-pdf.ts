@@ -173,8 +173,31 @@ function wordsOf(c: Certificate): Facts {
   ];
 }
 
-/** The certificate as a PDF on A4, with its fonts embedded. */
-export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer> {
+/** The seal of the record, as a line and a code that a reader can hold against the database years later. */
+const sealOf = (seal: string): Content => ({
+  columns: [
+    { qr: seal, fit: 62, eccLevel: 'M', width: 66 },
+    {
+      width: '*',
+      stack: [
+        set('Seal of the record', { fontSize: 7.5, color: soft }),
+        set(seal, { fontSize: 8, isMono: true }),
+        set('Kept with this certificate, it tells whether the record is still the one that was issued.', {
+          fontSize: 7.5,
+          color: soft,
+        }),
+      ],
+      margin: [0, 14, 0, 0],
+    },
+  ],
+  margin: [0, 10, 0, 0],
+});
+
+/**
+ * The certificate as a PDF on A4, with its fonts embedded.
+ * @param seal the head of the chain by which its record was sealed
+ */
+export async function certificatePdf(issued: IssuedCertificate, seal: string | null = null): Promise<Buffer> {
   const certificate = presentCertificate(issued);
   const { number, persons } = certificate;
   const words = wordsOf(certificate);
@@ -222,6 +245,7 @@ export async function certificatePdf(issued: IssuedCertificate): Promise<Buffer>
               ],
               [0, 0, 0, 0],
             ),
+            ...(seal ? [sealOf(seal)] : []),
           ],
         },
       ],

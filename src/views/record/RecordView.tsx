@@ -147,12 +147,15 @@ export const RecordView = guarded(function RecordView({
           </p>
         </div>
         {certificate && (
-          <div className="flex gap-3">
+          <div className="flex flex-wrap gap-3">
             <a href={`/api/runs/${run}/certificate.pdf`} className="button button-main">
               <FileText size={18} aria-hidden /> Certificate
             </a>
             <a href={`/api/runs/${run}/certificate.json`} className="button" download={`${certificate.number}.json`}>
               <FileDown size={18} aria-hidden /> As a data file
+            </a>
+            <a href={`/api/runs/${run}/record.json`} className="button" download>
+              <FileDown size={18} aria-hidden /> Sealed record
             </a>
           </div>
         )}
