@@ -5,6 +5,8 @@ import type { Database } from '../store/database';
 import * as schema from '../store/schema';
 import { certificateFor } from './certificate-service';
 import type { CertificateTable } from '../core/certificate/certificate-tables';
+import { readHead } from '../core/seal/seal';
+import { sealText } from './seal-service';
 import { certificatePdf } from './certificate-pdf/certificate-pdf';
 import { joined } from './certificate-pdf/result-table';
 import { refusalOf } from './fixtures/refusal-of';
@@ -54,6 +56,13 @@ describe('the certificate as PDF', () => {
     ])
       expect(text).toContain(word);
     expect(text).toMatch(/[µμ]m/);
+  });
+  it('carries the seal of its record, as a line and as a code', async () => {
+    const run = (await db.select().from(schema.runs)).find((r) => r.isReviewed && r.certificate)!;
+    const seal = (await sealText(run.id))!;
+    expect(readHead(seal)).not.toBeNull();
+    const { text } = await textOf(await certificatePdf(await certificateFor(run.id), seal));
+    expect(text.replace(/\s/g, '')).toContain(seal.replace(/\s/g, ''));
   });
   it('sets names that its own face lacks, and says when nobody has signed', async () => {
     const run = (await db.select().from(schema.runs)).find((r) => r.status === 'finished' && !r.isReviewed)!;

@@ -40,7 +40,9 @@ function runsOf(text: string, style: 'sans' | 'mono', weight: 'normal' | 'bold')
   const runs: Run[] = [];
   for (const sign of text) {
     const has = (face: Face) => fontAt(faces[face][weight]).hasGlyphForCodePoint(sign.codePointAt(0)!);
-    const font = sign === '\n' ? (runs.at(-1)?.font ?? style) : (order[style].find(has) ?? 'wide');
+    // The empty glyph of the face of one width cannot be taken out of its file: a space there is one of the other.
+    const isGap = style === 'mono' && sign === ' ';
+    const font = isGap ? 'sans' : sign === '\n' ? (runs.at(-1)?.font ?? style) : (order[style].find(has) ?? 'wide');
     if (runs.at(-1)?.font === font) runs.at(-1)!.text += sign;
     else runs.push({ text: sign, font });
   }

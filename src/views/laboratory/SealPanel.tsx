@@ -48,7 +48,7 @@ export const SealPanel = guarded(function SealPanel({ seal, code }: Props) {
             </svg>
             <div className="min-w-0">
               <p className="text-sm text-soft">The seal of everything up to now</p>
-              <p className="ident break-all">{seal.head}</p>
+              <p className="font-mono break-all">{seal.head}</p>
               <button
                 type="button"
                 className="button mt-2"
@@ -79,7 +79,7 @@ export const SealPanel = guarded(function SealPanel({ seal, code }: Props) {
             onChange={(e) => setKept(e.target.value)}
             rows={2}
             maxLength={20_000}
-            className="ident w-full"
+            className="w-full font-mono"
             placeholder="Sealed 1234 …"
             spellCheck={false}
           />
