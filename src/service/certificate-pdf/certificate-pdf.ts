@@ -176,7 +176,7 @@ function wordsOf(c: Certificate): Facts {
 /** The seal of the record, as a line and a code that a reader can hold against the database years later. */
 const sealOf = (seal: string): Content => ({
   columns: [
-    { qr: seal, fit: 62, eccLevel: 'M', width: 66 },
+    { qr: seal, fit: 80, eccLevel: 'M', width: 84 },
     {
       width: '*',
       stack: [
@@ -187,7 +187,7 @@ const sealOf = (seal: string): Content => ({
           color: soft,
         }),
       ],
-      margin: [0, 14, 0, 0],
+      margin: [0, 20, 0, 0],
     },
   ],
   margin: [0, 10, 0, 0],
