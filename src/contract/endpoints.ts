@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { recordedEventSchema } from '../core/acts/registry';
 import { decisionRuleSchema } from '../core/conformity/conformity-schema';
 import { proposalSchema } from '../core/interval/proposal';
+import { roles, type Role } from '../core/register/roles';
 import { policySchema, policyScopeSchema } from '../core/interval/policy';
 import { debriefSchema } from '../core/practice/debrief-shape';
 import {
@@ -32,6 +33,8 @@ export type Endpoint = {
   /** The body that comes back, or its kind where it is no JSON. */ answer: z.ZodType | string;
   /** The answer is the last of several lines; those before tell how far it is. */ inLines?: true;
   /** Where it is not 200. */ status?: 201;
+  /** Who may: for what changes something a technician, where nothing is said; reading is open to all who may look. */
+  roles?: readonly Role[];
   /** What else is answered, beside 400 and 413 for a body, 500, and 503 while another program holds the database. */ codes: number[];
 };
 
@@ -183,12 +186,14 @@ export const endpoints = {
     request: z.looseObject({ format: z.literal('just-twice/procedure') }),
     answer: z.object({ id: z.string(), revision: z.number().int() }),
     status: 201,
+    roles: ['approver'],
     codes: [409, 422],
   },
   'DELETE /api/procedures/[id]': {
     what: 'Retires a procedure: it is not begun any more',
     request: requests.retirementSchema,
     answer: z.object({ id: z.string(), revision: z.number().int(), person: z.string(), reason: z.string(), at }),
+    roles: ['approver'],
     codes: [404, 422],
   },
   'POST /api/runs': {
@@ -207,6 +212,7 @@ export const endpoints = {
     what: 'Records one act; what somebody else was first with comes back with 409',
     request: requests.appendRequestSchema,
     answer: z.object({ event: recordedEventSchema, repeated: z.boolean() }),
+    roles: ['technician', 'reviewer'],
     codes: [404, 409, 422],
   },
   'GET /api/runs/[id]/proposals': {
@@ -311,6 +317,7 @@ export const endpoints = {
     what: 'Sets how next dates are told',
     request: requests.setPolicyRequestSchema,
     answer: z.object({ set: z.literal(true) }),
+    roles: ['approver'],
     codes: [422],
   },
   'POST /api/policies/preview': {
@@ -333,6 +340,7 @@ export const endpoints = {
       inAYear: z.object({ now: z.number().int(), then: z.number().int() }),
     }),
     inLines: true,
+    roles: roles,
     codes: [422],
   },
   'GET /api/laboratory': {
@@ -344,6 +352,7 @@ export const endpoints = {
     what: 'Changes it',
     request: laboratoryEntrySchema,
     answer: laboratoryEntrySchema,
+    roles: ['administrator'],
     codes: [422],
   },
   'GET /api/laboratory/seal': {
@@ -356,12 +365,14 @@ export const endpoints = {
     request: requests.sealCheckSchema,
     answer: z.object({ faults: z.array(z.string()), lines: z.number().int(), held: z.number().int() }),
     inLines: true,
+    roles: roles,
     codes: [422],
   },
   'POST /api/laboratory/clock': {
     what: 'Says that a time which the server gave was wrong',
     request: requests.clockRightSchema,
     answer: z.object({ person: z.string(), reason: z.string(), after: at, until: at }),
+    roles: ['administrator'],
     codes: [409, 422],
   },
   'GET /api/people': {
@@ -374,15 +385,23 @@ export const endpoints = {
     request: personEntrySchema,
     answer: personEntrySchema,
     status: 201,
+    roles: ['administrator'],
     codes: [409, 422],
   },
   'POST /api/people/retire': {
     what: 'Takes a name out of those who can sign',
     request: personEntrySchema,
     answer: personEntrySchema,
+    roles: ['administrator'],
     codes: [404, 422],
   },
 } as const satisfies Record<string, Endpoint>;
+
+/** Who may ask an endpoint. */
+export const rolesOf = (name: EndpointName): readonly Role[] => {
+  const endpoint: Endpoint = endpoints[name];
+  return endpoint.roles ?? (name.startsWith('GET ') ? roles : ['technician']);
+};
 
 export type Endpoints = typeof endpoints;
 export type EndpointName = keyof Endpoints;

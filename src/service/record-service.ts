@@ -23,16 +23,19 @@ export async function exportRecord(id: string): Promise<string> {
       version: 1,
       run,
       standards: (await log.standardsOfRuns(db, [id])).get(id) ?? [],
-      entries: (await log.sealedEntries(db, id)).map(({ sequence, at, person, act, clock, done, idempotencyKey, seal }) => ({
-        sequence,
-        at,
-        person,
-        act: act as { type: string },
-        clock: clock ?? null,
-        done: done ?? null,
-        idempotencyKey,
-        seal,
-      })),
+      entries: (await log.sealedEntries(db, id)).map(
+        ({ sequence, at, person, act, clock, done, idempotencyKey, token, seal }) => ({
+          sequence,
+          at,
+          person,
+          act: act as { type: string },
+          clock: clock ?? null,
+          done: done ?? null,
+          idempotencyKey,
+          token: token ?? null,
+          seal,
+        }),
+      ),
       lines: await linesOfRun(db, id),
       head: await headOfChain(db),
     },
@@ -57,7 +60,7 @@ export function checkRecord(text: string): { faults: string[]; words: string } {
     faults.push(`standards, ${run.id}: these are not the standards that were recorded.`);
   try {
     const events = readLog(
-      entries.map(({ clock, done, act, ...e }) => ({
+      entries.map(({ clock, done, act, token: _token, ...e }) => ({
         ...e,
         act,
         ...(clock ? { clock } : {}),

@@ -23,6 +23,7 @@ import { settingsLeft } from '../core/steps/settings';
 import { LeastUsed } from './least-used';
 import { requirePerson } from './require-person';
 import { ServiceError } from './service-error';
+import type { Who } from './token-service';
 import type { AppendRequest } from '../contract/requests';
 
 export const instrumentSnapshot = (row: register.InstrumentRow): InstrumentSnapshot => {
@@ -123,14 +124,20 @@ export type Appended = { event: RecordedEvent; repeated: boolean };
 
 /**
  * Appends one act to a run's log.
+ * @param who who bears a token, if it is by one
  * @throws ServiceError 409 with the events the client has not seen when it is behind, 422 when the act is not admitted
  */
-export async function appendAct(runId: string, request: AppendRequest, now = new Date().toISOString()): Promise<Appended> {
+export async function appendAct(
+  runId: string,
+  request: AppendRequest,
+  now = new Date().toISOString(),
+  who?: Who,
+): Promise<Appended> {
   const db = await database();
-  return writing(db, () => appendAlone(db, runId, request, now));
+  return writing(db, () => appendAlone(db, runId, request, who ?? null, now));
 }
 
-async function appendAlone(db: Database, runId: string, request: AppendRequest, now: string): Promise<Appended> {
+async function appendAlone(db: Database, runId: string, request: AppendRequest, who: Who | null, now: string): Promise<Appended> {
   const { state, last } = await keptOrRead(db, runId);
   const known = await log.eventByKey(db, runId, request.idempotencyKey);
   if (known) {
@@ -150,7 +157,7 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
   const wanted =
     request.act.type === 'run-completed' ? asked(request.act, await nextCertificateNumber(db, now, state.timeZone)) : request.act;
   const act = await advised(state, planned(state, wanted), dayIn(at, state.timeZone));
-  const refusal = admit(state, act, request.person, at);
+  const refusal = admit(state, act, request.person, at, who?.roles);
   if (refusal)
     throw new ServiceError(422, refusal.message, ['act', ...refusal.path], {
       ...(refusal.suggestion ? { suggestion: refusal.suggestion } : {}),
@@ -171,6 +178,7 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
     act,
     ...(done ? { done } : {}),
     ...(clock ? { clock } : {}),
+    ...(who ? { token: who.token } : {}),
   };
   // The state is carried on by the event: should it not be recorded, it is read again.
   const carried = keptStates(db);

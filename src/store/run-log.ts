@@ -47,6 +47,7 @@ const stored = (row: typeof events.$inferSelect): StoredEvent => ({
   act: row.act,
   ...(row.clock ? { clock: row.clock } : {}),
   ...(row.done ? { done: row.done } : {}),
+  ...(row.token ? { token: row.token } : {}),
 });
 
 export const runById = async (db: Database, id: string): Promise<RunRow | undefined> =>

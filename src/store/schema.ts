@@ -14,6 +14,7 @@ import type { Debrief } from '../core/practice/debrief-shape';
 import type { Policy, PolicyScope } from '../core/interval/policy';
 import type { RunPairs } from '../core/interval/visit';
 import type { RunSummary } from '../core/run/run-summary';
+import type { Role } from '../core/register/roles';
 import type { EntrySeal, LineKind, Parts } from '../core/seal/seal';
 import type { StandardDocument } from '../core/standard/standard-schema';
 
@@ -225,6 +226,8 @@ export const events = sqliteTable(
     done: text('done', { mode: 'json' }).$type<NonNullable<RecordedEvent['done']>>(),
     /** Its hash over itself and the entry before; null for what was recorded before entries were sealed. */
     seal: text('seal', { mode: 'json' }).$type<EntrySeal>(),
+    /** The token by which the person did it; null at a screen. */
+    token: text('token'),
   },
   (t) => [
     primaryKey({ columns: [t.runId, t.sequence] }),
@@ -347,6 +350,23 @@ export const movedDates = sqliteTable(
     person: text('person').notNull(),
   },
   (t) => [index('moved_dates_instrument').on(t.instrumentId)],
+);
+
+/** Tokens by which programs act in a person's name; of the token itself only its digest. */
+export const tokens = sqliteTable(
+  'tokens',
+  {
+    id: text('id').primaryKey(),
+    person: text('person').notNull(),
+    roles: text('roles', { mode: 'json' }).$type<Role[]>().notNull(),
+    /** SHA-256 of the token, in base64url. */
+    digest: text('digest').notNull().unique(),
+    madeAt: text('made_at').notNull(),
+    endsAt: text('ends_at').notNull(),
+    /** When it was ended before its time. */
+    endedAt: text('ended_at'),
+  },
+  (t) => [index('tokens_person').on(t.person)],
 );
 
 /** One chain over every row that was written, each line with the hash of it and the line before. Appended to, never changed (triggers). */

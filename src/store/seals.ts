@@ -33,6 +33,7 @@ const sealed = {
   useCounts: { of: schema.useCounts, key: ['sequence'] },
   outings: { of: schema.outings, key: ['sequence'] },
   movedDates: { of: schema.movedDates, key: ['sequence'] },
+  tokens: { of: schema.tokens, key: ['id'] },
 } satisfies Record<string, { of: SQLiteTable; key: readonly string[]; derived?: readonly string[] }>;
 
 export type SealedName = keyof typeof sealed;

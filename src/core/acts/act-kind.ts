@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { planSchema, type Plan } from '../plan/plan-schema';
+import type { Role } from '../register/roles';
 import type { Refusal } from '../state/refusal';
 import type { RunState, Signed } from '../state/run-state';
 import type { Spread } from './spreading';
@@ -22,6 +23,8 @@ type Rules<A> = {
   kept?: (state: RunState, act: A) => A;
   /** It belongs to a run that is finished, and to no other. */
   ofFinished?: true;
+  /** Who may do it; a technician where nothing is said. */
+  roles?: readonly Role[];
 };
 
 const version = z.literal(2).default(2);

@@ -1,15 +1,24 @@
+import { mayAct, roleWords, type Role } from '../register/roles';
 import { refuse, type Refusal } from '../state/refusal';
 import { isQuickCheck, type RunState } from '../state/run-state';
 import { kindOf, type Act } from './registry';
 
 /**
  * Whether an act may be added to a run as it stands. The log is only ever appended to, so this is the one gate.
- * @param person who acts @param now ISO time at the bench
+ * @param person who acts @param now ISO time at the bench @param roles what that person may do; null where nobody has said
  * @returns null when it may, else what to tell the person
  * @example admit(began, { type: 'note-added', version: 2, text: '' }, 'Ada', '2026-11-24T09:00:00Z') // null
  */
-export function admit(state: RunState, act: Act, person: string, now: string): Refusal | null {
+export function admit(
+  state: RunState,
+  act: Act,
+  person: string,
+  now: string,
+  roles: readonly Role[] | null = null,
+): Refusal | null {
   const kind = kindOf(act);
+  const needed = kind.roles ?? ['technician'];
+  if (!mayAct(roles, needed)) return refuse(`Only ${roleWords(needed)} may do this. Ask somebody who is one.`, 'person');
   if (act.type === 'run-started') return kind.admit(state, act, { person, now });
   if (state.brokenOff) return refuse('This run was broken off. Start a new one.', 'type');
   if (state.reviewed) return refuse('This run is signed. It cannot be changed.', 'type');

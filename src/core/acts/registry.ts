@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { line } from '../plan/atoms';
+import type { Role } from '../register/roles';
 import { clockMarkSchema, doneSchema } from '../state/logged';
 import type { Refusal } from '../state/refusal';
 import type { RunState, Signed } from '../state/run-state';
@@ -87,6 +88,8 @@ export const recordedEventSchema = z.object({
   person: line,
   act: actSchema,
   clock: clockMarkSchema.optional(),
+  /** The token by which the person did it; none where it was done at a screen. */
+  token: z.string().optional(),
 });
 
 export type Act = z.infer<typeof actSchema>;
@@ -105,6 +108,7 @@ export type AnyKind = {
   plan?: (state: RunState, act: Act) => Plan | null;
   kept?: (state: RunState, act: Act) => Act;
   ofFinished?: true;
+  roles?: readonly Role[];
 };
 
 const byType = new Map<string, AnyKind>(kinds.map((k) => [k.type, k as unknown as AnyKind]));

@@ -11,6 +11,7 @@ export const runReturned = actKind(
   { remark: reason },
   {
     ofFinished: true,
+    roles: ['reviewer'],
     admit: admitReview,
     fold: (state, act, signed) => {
       state.returned.push({ ...signed, remark: act.remark, certificate: state.completed?.certificate ?? '' });

@@ -9,6 +9,7 @@ export const runReviewed = actKind(
   { remark: z.string().trim().max(1000) },
   {
     ofFinished: true,
+    roles: ['reviewer'],
     admit: admitReview,
     fold: (state, act, signed) => {
       state.reviewed = { ...act, ...signed };

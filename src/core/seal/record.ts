@@ -14,6 +14,7 @@ const entrySchema = z.strictObject({
   clock: z.unknown(),
   done: z.unknown(),
   idempotencyKey: z.string(),
+  token: z.string().nullable(),
   seal: entrySealSchema.nullable(),
 });
 

@@ -52,6 +52,7 @@ export type SealedEntry = {
   clock?: unknown;
   done?: unknown;
   idempotencyKey: string;
+  /** Sealed where there is one. */ token?: string | null | undefined;
 };
 
 const entryMembers = ['at', 'person', 'act', 'clock', 'done', 'idempotencyKey'] as const;
@@ -61,7 +62,8 @@ const entryMembers = ['at', 'person', 'act', 'clock', 'done', 'idempotencyKey'] 
  * @param before the hash of the entry before; empty for the first
  */
 export function sealOfEntry(run: string, before: string, entry: SealedEntry, digest: Digest): EntrySeal {
-  const parts = partsOf(Object.fromEntries(entryMembers.map((name) => [name, entry[name]])), digest);
+  const members = Object.fromEntries(entryMembers.map((name) => [name, entry[name]]));
+  const parts = partsOf(entry.token ? { ...members, token: entry.token } : members, digest);
   return { hash: digest(canonicalText({ run, before, sequence: entry.sequence, parts })), parts };
 }
 
@@ -93,7 +95,7 @@ export function checkLog(
     if (entry.sequence !== i + 1) say('sequence');
     if (entry.seal) {
       isSealed = true;
-      const other = entryMembers.find((name) => parts[name] !== entry.seal!.parts[name]);
+      const other = [...entryMembers, 'token'].find((name) => parts[name] !== entry.seal!.parts[name]);
       if (other) say(other);
       else if (hash !== entry.seal.hash) say('seal');
     } else if (isSealed) say('seal');

@@ -27,6 +27,7 @@ export type Logged = {
   done?: Done | undefined;
   clock?: ClockMark | undefined;
   person: string;
+  token?: string | undefined;
   act: { type: string };
 };
 

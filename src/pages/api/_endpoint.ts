@@ -1,14 +1,17 @@
 import type { APIRoute, APIContext } from 'astro';
-import type { ZodType } from 'zod';
+import { ZodObject, type ZodType } from 'zod';
 import {
   endpoints,
+  rolesOf,
   type AnswerOf,
   type Endpoint,
   type EndpointName,
   type QueryOf,
   type RequestOf,
 } from '../../contract/endpoints';
+import { mayAct, roleWords } from '../../core/register/roles';
 import { log } from '../../service/log';
+import type { Who } from '../../service/token-service';
 import { isStoreBusy, ServiceError } from '../../service/service-error';
 
 const bodyLimit = 1024 * 1024;
@@ -25,6 +28,8 @@ const refusal = (
   path: (string | number)[] = [],
   details: Record<string, unknown> = {},
 ): Response => json({ error: { message, path, ...details } }, status);
+
+export const refused = (error: ServiceError): Response => refusal(error.status, error.message, error.path, error.details);
 
 /** Reads a body up to the limit; a longer one is refused before it is in memory. */
 async function readBody(request: Request): Promise<string> {
@@ -49,7 +54,7 @@ function parseJson(text: string): unknown {
 }
 
 function answerError(error: unknown, context: APIContext): Response {
-  if (error instanceof ServiceError) return refusal(error.status, error.message, error.path, error.details);
+  if (error instanceof ServiceError) return refused(error);
   const request = context.locals?.request ?? 'unnamed';
   log.error({ err: error, request, method: context.request.method, path: new URL(context.request.url).pathname }, 'failed');
   if (isStoreBusy(error)) return refusal(503, error.message);
@@ -110,6 +115,12 @@ function asked<T>(schema: ZodType<T>, value: unknown): T {
   );
 }
 
+/** What was sent, in the name of whoever bears the token: nobody acts as somebody else. */
+const asPerson = (schema: ZodType, sent: unknown, who: Who | null): unknown =>
+  who && schema instanceof ZodObject && 'person' in schema.shape && typeof sent === 'object' && sent !== null
+    ? { ...sent, person: who.person }
+    : sent;
+
 /** Whether answers are held against the contract: while the application is developed, and where a test asks for it. */
 const isTried = (): boolean => process.env.NODE_ENV !== 'production' || process.env['CHECK_ANSWERS'] === '1';
 
@@ -132,7 +143,12 @@ type Given<N extends EndpointName> = [AnswerOf<N>] extends [never] ? Response : 
 export const served = <N extends EndpointName>(name: N, answer: (asking: Asking<N>) => Promise<Given<N>>): APIRoute => {
   const endpoint: Endpoint = endpoints[name];
   return answering(async (context) => {
-    const body = endpoint.request ? asked(endpoint.request, parseJson(await readBody(context.request))) : undefined;
+    const who = context.locals?.who ?? null;
+    const needed = rolesOf(name);
+    if (!mayAct(who?.roles ?? null, needed)) throw new ServiceError(403, `Only ${roleWords(needed)} may do this.`);
+    const body = endpoint.request
+      ? asked(endpoint.request, asPerson(endpoint.request, parseJson(await readBody(context.request)), who))
+      : undefined;
     const query = endpoint.query
       ? asked(endpoint.query, Object.fromEntries(new URL(context.request.url).searchParams))
       : undefined;

@@ -48,7 +48,7 @@ const logColumns: DataColumn<LogLine>[] = [
     title: 'Who',
     className: 'align-top whitespace-nowrap',
     sortBy: (l) => l.event.person,
-    cell: (l) => l.event.person,
+    cell: (l) => (l.event.token ? `${l.event.person}, by token ${l.event.token}` : l.event.person),
   },
   {
     id: 'what',
