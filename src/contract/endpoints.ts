@@ -244,8 +244,18 @@ export const endpoints = {
     }),
     codes: [404, 422],
   },
-  'GET /api/runs/[id]/certificate.json': { what: 'The certificate as it was issued', answer: certificate, codes: [404, 409] },
-  'GET /api/runs/[id]/certificate.pdf': { what: 'The same on paper', answer: 'application/pdf', codes: [404, 409] },
+  'GET /api/runs/[id]/certificate.json': {
+    what: 'The certificate as it was issued; by its number one that another replaced',
+    query: requests.issueSchema,
+    answer: certificate,
+    codes: [404, 409, 422],
+  },
+  'GET /api/runs/[id]/certificate.pdf': {
+    what: 'The same on paper',
+    query: requests.issueSchema,
+    answer: 'application/pdf',
+    codes: [404, 409, 422],
+  },
   'GET /api/runs/[id]/record.json': {
     what: 'The whole record with its seals, in a file that can be checked with nothing but itself',
     answer: 'application/json',

@@ -48,6 +48,9 @@ export const clockRightSchema = z.strictObject({
   reason: z.string().trim().min(3, 'Say in a few words what happened to the clock.').max(300),
 });
 
+/** Which issue of a certificate; the latest where nothing is said. */
+export const issueSchema = z.object({ number: z.string().max(60).optional() });
+
 export const sealCheckSchema = z.strictObject({
   /** Texts in which heads of the chain stand, a line each; nothing: the chain is held against itself. */
   heads: z.string().max(20_000, 'These are more heads than can be compared at once.'),

@@ -1,4 +1,5 @@
 import { certificateOf, withReview, type IssuedCertificate } from '../core/certificate/certificate';
+import type { RecordedEvent } from '../core/acts/registry';
 import type { RunState } from '../core/state/run-state';
 import { database, type Database } from '../store/database';
 import { oldCertificate } from '../store/run-log';
@@ -27,7 +28,23 @@ export async function certificateOfRead(runId: string, state: RunState): Promise
 /**
  * The certificate of a run as it was issued, with the review that followed. Only a run finished before contents were kept is computed
  * anew from its log.
+ * @param number of an issue that another replaced
  * @throws ServiceError when the run is not finished
  */
-export const certificateFor = async (runId: string): Promise<IssuedCertificate> =>
-  certificateOfRead(runId, (await loadRun(runId)).state);
+export async function certificateFor(runId: string, number?: string): Promise<IssuedCertificate> {
+  const { events, state } = await loadRun(runId);
+  if (number === undefined || number === state.completed?.certificate) return certificateOfRead(runId, state);
+  const issue = replacedIssues(events).find((i) => i.number === number);
+  if (!issue) throw new ServiceError(404, `This run has no certificate ${number} that was kept.`, ['number']);
+  return { ...issue.content, ...(state.completed ? { replacedBy: state.completed.certificate } : {}) };
+}
+
+/** Issues of a certificate that are not the latest, oldest first, as they were issued. */
+export function replacedIssues(events: readonly RecordedEvent[]): { number: string; content: IssuedCertificate }[] {
+  const all = events.flatMap(({ act }) => (act.type === 'run-completed' ? [act] : []));
+  const last = events.findLastIndex((e) => ['run-returned', 'correction-begun'].includes(e.act.type));
+  const isOpen = events.findLastIndex((e) => e.act.type === 'run-completed') < last;
+  return (isOpen ? all : all.slice(0, -1)).flatMap(({ certificate, issued }) =>
+    issued ? [{ number: certificate, content: issued.content as unknown as IssuedCertificate }] : [],
+  );
+}

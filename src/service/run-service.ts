@@ -65,12 +65,35 @@ export async function loadSetUp(id: string): Promise<{ row: log.RunRow; events: 
 /**
  * A certificate that is taken back takes its dates with it: those of the calibration before stand again; what the instrument holds
  * stays as it was left.
+ * @returns nothing where a later calibration says them
  */
-async function datesBefore(db: Database, runId: string, instrument: string): Promise<NonNullable<log.RunChange['instrument']>> {
+async function datesBefore(
+  db: Database,
+  runId: string,
+  { instrument: { id: instrument }, startedAt }: Pick<RunState, 'instrument' | 'startedAt'>,
+): Promise<log.RunChange['instrument']> {
   const before = await log.finishedBeside(db, instrument, runId);
+  if (before && before.startedAt > startedAt) return undefined;
   if (!before) return { id: instrument, lastCalibrated: null, nextDue: null };
   const state = runState(await log.eventsOfRun(db, before.id));
   return { id: instrument, lastCalibrated: dayIn(before.finishedAt!, state.timeZone), nextDue: state.interval?.next ?? null };
+}
+
+const withInstrument = (change: log.RunChange, instrument: log.RunChange['instrument']): log.RunChange =>
+  instrument ? { ...change, instrument } : change;
+
+/** A correction of a calibration that a later one followed changes neither dates nor what the instrument holds. */
+async function withoutOlderDates(db: Database, runId: string, state: RunState, change: log.RunChange): Promise<log.RunChange> {
+  const { instrument: _instrument, ...rest } = change;
+  const other = state.corrections.length > 0 ? await log.finishedBeside(db, state.instrument.id, runId) : undefined;
+  return other && other.startedAt > state.startedAt ? rest : change;
+}
+
+/** When a run counts as finished: a correction for which nothing was read again leaves the calibration where it was. */
+function calibratedAt(state: RunState, now: string): string {
+  const [first] = state.corrections;
+  const last = state.corrections.at(-1);
+  return first && last && state.readings.every((r) => r.at <= last.at) ? first.finishedAt : now;
 }
 
 /** What the index over the logs says after an event; derived from the log alone. */
@@ -81,10 +104,13 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
       ...(act.outOfUse ? { instrument: { id: state.instrument.id, state: 'out-of-use' as const } } : {}),
     };
   if (act.type === 'run-reviewed') return { run: { isReviewed: true } };
-  if (act.type === 'run-returned')
-    return { run: { status: 'open', finishedAt: null }, check: { instrument: state.instrument.id, at: null } };
+  if (act.type === 'certificate-withdrawn')
+    return { run: { status: 'abandoned', isReviewed: true }, check: { instrument: state.instrument.id, at: null } };
+  if (act.type === 'run-returned' || act.type === 'correction-begun')
+    return { run: { status: 'open', finishedAt: null, isReviewed: false }, check: { instrument: state.instrument.id, at: null } };
   if (act.type !== 'run-completed') return {};
-  const ended = { status: 'finished' as const, finishedAt: now, summary: summarizeRun(state), pairs: pairsOfRun(state) };
+  const finishedAt = calibratedAt(state, now);
+  const ended = { status: 'finished' as const, finishedAt, summary: summarizeRun(state), pairs: pairsOfRun(state) };
   // A quick check says how things are: it changes no date, and has no certificate to be signed.
   if (isQuickCheck(state)) return { run: { ...ended, isReviewed: true }, check: { instrument: state.instrument.id, at: now } };
   return {
@@ -92,7 +118,7 @@ function changeFor(state: RunState, act: Act, now: string): log.RunChange {
     check: { instrument: state.instrument.id, at: null },
     instrument: {
       id: state.instrument.id,
-      lastCalibrated: dayIn(now, state.timeZone),
+      lastCalibrated: dayIn(finishedAt, state.timeZone),
       nextDue: state.interval!.next,
       stored: caseOf(state, state.sets.at(-1)!.id).stored,
       settings: settingsLeft(state),
@@ -164,7 +190,8 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
       ...(refusal.keepable ? { keepable: true } : {}),
     });
   if (act.type === 'run-completed') await requireClock(db, now);
-  if (act.type === 'run-returned' && (await log.openRunOf(db, state.instrument.id)))
+  const goesBack = act.type === 'run-returned' || act.type === 'correction-begun';
+  if (goesBack && (await log.openRunOf(db, state.instrument.id)))
     throw new ServiceError(
       409,
       `${state.instrument.identification} is on the bench again. Finish that run before this one goes back.`,
@@ -190,10 +217,10 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
       : bare;
   const change = changeFor(after, act, now);
   const whole =
-    act.type === 'run-returned'
-      ? { ...change, instrument: await datesBefore(db, runId, state.instrument.id) }
+    goesBack || act.type === 'certificate-withdrawn'
+      ? withInstrument(change, await datesBefore(db, runId, state))
       : act.type === 'run-completed'
-        ? { ...change, finishedWith: finishedWith(after, event) }
+        ? { ...(await withoutOlderDates(db, runId, after, change)), finishedWith: finishedWith(after, event) }
         : change;
   try {
     await log.appendEvent(db, runId, { ...event, idempotencyKey: request.idempotencyKey }, whole);
@@ -274,7 +301,8 @@ function planned(state: RunState, act: Act): Act {
 }
 
 /** Acts that carry a date to the outside: theirs is the server's own. */
-const isServersDate = (act: Act): boolean => ['run-completed', 'run-reviewed', 'run-returned'].includes(act.type);
+const isServersDate = (act: Act): boolean =>
+  ['run-completed', 'run-reviewed', 'run-returned', 'correction-begun', 'certificate-withdrawn'].includes(act.type);
 
 /**
  * The bench's word on when something was done, kept within what can be: after what came before it in the log and after the last answer

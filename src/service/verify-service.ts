@@ -60,7 +60,8 @@ export async function verifyDatabase(
       try {
         const entries = await eventsOfRun(db, run.id);
         const state = runState(entries);
-        const status = state.completed ? 'finished' : state.brokenOff ? 'abandoned' : 'open';
+        const isOver = state.brokenOff ?? state.withdrawnIssue;
+        const status = isOver ? 'abandoned' : state.completed ? 'finished' : 'open';
         if (status !== run.status) faults.push(`${name} is ${status} by its log, and ${run.status} in the list.`);
         if (state.completed && !saysTheSame(withoutSentences(summarizeRun(state)), withoutSentences(run.summary)))
           faults.push(`${name}: its summary is not what follows from its log.`);
@@ -87,8 +88,9 @@ export async function verifyDatabase(
           )
             faults.push(`${name}: an entry of its log is not what it was when the certificate was issued.`);
           const before = known.get(run.instrumentId);
-          if (!before || before.finishedAt < run.finishedAt!)
+          if (!state.withdrawnIssue && (!before || before.startedAt < run.startedAt))
             known.set(run.instrumentId, {
+              startedAt: run.startedAt,
               finishedAt: run.finishedAt!,
               calibrated: dayIn(run.finishedAt!, state.timeZone),
               due: state.interval?.next ?? null,
@@ -115,7 +117,7 @@ export async function verifyDatabase(
 }
 
 /** What the latest calibration of an instrument says of its dates. */
-type KnownDates = { finishedAt: string; calibrated: string; due: string | null };
+type KnownDates = { startedAt: string; finishedAt: string; calibrated: string; due: string | null };
 
 /** Dates of instruments that no run and no move of a date explains. */
 async function unexplainedDates(db: Database, known: ReadonlyMap<string, KnownDates>): Promise<string[]> {

@@ -346,7 +346,7 @@ export async function finishedBeside(db: Database, instrumentId: string, runId: 
     .where(
       and(eq(runs.instrumentId, instrumentId), ne(runs.id, runId), eq(runs.status, 'finished'), eq(runs.purpose, 'calibration')),
     )
-    .orderBy(desc(runs.finishedAt))
+    .orderBy(desc(runs.startedAt))
     .limit(1);
   return rows[0];
 }

@@ -23,6 +23,8 @@ type Rules<A> = {
   kept?: (state: RunState, act: A) => A;
   /** It belongs to a run that is finished, and to no other. */
   ofFinished?: true;
+  /** It belongs to a run that is signed. */
+  ofSigned?: true;
   /** Who may do it; a technician where nothing is said. */
   roles?: readonly Role[];
 };

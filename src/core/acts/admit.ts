@@ -21,9 +21,15 @@ export function admit(
   if (!mayAct(roles, needed)) return refuse(`Only ${roleWords(needed)} may do this. Ask somebody who is one.`, 'person');
   if (act.type === 'run-started') return kind.admit(state, act, { person, now });
   if (state.brokenOff) return refuse('This run was broken off. Start a new one.', 'type');
-  if (state.reviewed) return refuse('This run is signed. It cannot be changed.', 'type');
+  if (state.withdrawnIssue) return refuse('The certificate of this run is withdrawn. Calibrate the instrument anew.', 'type');
+  if (state.reviewed && !kind.ofSigned)
+    return refuse('This run is signed. It cannot be changed; a mistake in it is corrected by another issue.', 'type');
   if (state.completed && isQuickCheck(state)) return refuse('This quick check is finished. Begin another one.', 'type');
-  if (state.completed && !kind.ofFinished) return refuse('This run is finished. Only its review is open.', 'type');
-  if (!state.completed && kind.ofFinished) return refuse('The run is not finished yet: finish it before it is reviewed.', 'type');
+  if (state.completed && !state.reviewed && kind.ofSigned && !kind.ofFinished)
+    return refuse('Nothing is signed yet. Before that, review sends it back.', 'type');
+  if (state.completed && !kind.ofFinished && !kind.ofSigned)
+    return refuse('This run is finished. Only its review is open.', 'type');
+  if (!state.completed && (kind.ofFinished || kind.ofSigned))
+    return refuse('The run is not finished yet: finish it before it is reviewed.', 'type');
   return kind.admit(state, act, { person, now });
 }

@@ -7,6 +7,9 @@ import type { RunState, Signed } from '../state/run-state';
 import { adjusted } from './adjusted';
 import { adjustmentAbandoned } from './adjustment-abandoned';
 import { adjustmentDecided } from './adjustment-decided';
+import { amended } from './amended';
+import { certificateWithdrawn } from './certificate-withdrawn';
+import { correctionBegun } from './correction-begun';
 import { conditionsRecorded } from './conditions-recorded';
 import { gatePassed } from './gate-passed';
 import { intervalDecided } from './interval-decided';
@@ -74,6 +77,9 @@ const kinds = [
   runReviewed,
   runReturned,
   runBrokenOff,
+  correctionBegun,
+  amended,
+  certificateWithdrawn,
 ] as const;
 
 export const actSchemas = kinds.map((k) => k.schema);
@@ -108,6 +114,7 @@ export type AnyKind = {
   plan?: (state: RunState, act: Act) => Plan | null;
   kept?: (state: RunState, act: Act) => Act;
   ofFinished?: true;
+  ofSigned?: true;
   roles?: readonly Role[];
 };
 

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { reason } from '../plan/atoms';
+import { refuse } from '../state/refusal';
 import { actKind } from './act-kind';
 import { inTurn } from './spreading';
 
@@ -12,7 +13,10 @@ export const runBrokenOff = actKind(
     outOfUse: z.literal(true).optional(),
   },
   {
-    admit: () => null,
+    admit: (state) =>
+      state.corrections.length > 0
+        ? refuse('What was signed is being corrected: finish it. Then its certificate can be withdrawn.', 'type')
+        : null,
     fold: (state, act, signed) => {
       state.brokenOff = { ...act, ...signed };
     },

@@ -55,6 +55,8 @@ describe('the log in words', () => {
     [{ type: 'run-completed', certificate: 'C26-0007', remark: '' }, 'Finished, certificate C26-0007'],
     [{ type: 'run-reviewed', remark: 'Read twice' }, 'Reviewed and signed: Read twice'],
     [{ type: 'run-broken-off', reason: 'sent back' }, 'Broken off: sent back'],
+    [{ type: 'correction-begun', reason: 'Block mistaken' }, 'To be corrected: Block mistaken'],
+    [{ type: 'amended', member: 'owner', value: 'Ada Ltd', reason: 'Mistyped' }, 'Owner amended to Ada Ltd: Mistyped'],
   ] as [NewAct, string][])('%o', (act, words) => expect(actWords(actSchema.parse(act), state)).toBe(words));
   it('says with what a run began', () =>
     expect(actWords(bench.events[0]!.act, state)).toBe(

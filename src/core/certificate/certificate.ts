@@ -16,7 +16,8 @@ import { withPrintedUnit } from '../run/shown-value';
 import { unitIn } from '../steps/step-context';
 import { certificateTables, type CertificateTable } from './certificate-tables';
 import { coverageStatement, ruleStatement } from './certificate-words';
-import type { Certificate1 } from './version-1';
+import { changesBetween, type CertificateChange } from './changes';
+import { presentCertificate, type Certificate1 } from './version-1';
 
 export type Laboratory = { name: string; address: string; /** What conditions are read from. */ conditionInstruments?: string };
 
@@ -65,6 +66,10 @@ export type Certificate = {
   next: { date: string; reason: string; isStated?: boolean };
   persons: { measuredBy: string[]; finishedBy: string; reviewedBy: string | null; reviewedOn: string | null };
   remarks: string[];
+  /** The issue that this one corrects, and what it said otherwise. */
+  replaces?: { number: string; issued: string; reason: string; changes: CertificateChange[] };
+  /** It was taken back after it was issued. */ withdrawn?: { on: string; by: string; reason: string };
+  /** A later issue that corrects it. */ replacedBy?: string;
 };
 
 /** A certificate as it was issued, by this program or by one before it. */
@@ -115,11 +120,16 @@ function certificateSet(state: RunState, title: string, ids: readonly string[], 
   };
 }
 
-/** A certificate with the signature of its review, which follows the issue and changes nothing else. */
+/** A certificate with the signature of its review, and that it was withdrawn: both follow the issue and change nothing else. */
 export function withReview<C extends IssuedCertificate>(
   certificate: C,
-  { reviewed, timeZone }: Pick<RunState, 'reviewed' | 'timeZone'>,
+  { reviewed, withdrawnIssue, timeZone }: Pick<RunState, 'reviewed' | 'withdrawnIssue' | 'timeZone'>,
 ): C {
+  if (withdrawnIssue) {
+    const { person: by, at, reason } = withdrawnIssue;
+    const withdrawn = { on: dayIn(at, timeZone), by, reason };
+    return withReview({ ...certificate, withdrawn }, { reviewed, withdrawnIssue: null, timeZone });
+  }
   if (!reviewed) return certificate;
   const persons = { ...certificate.persons, reviewedBy: reviewed.person, reviewedOn: dayIn(reviewed.at, timeZone) };
   return { ...certificate, persons };
@@ -206,6 +216,15 @@ function limitsFrom(state: RunState): string {
  * @throws Error when the run is not finished (a broken invariant: the certificate exists only then)
  */
 export function certificateOf(state: RunState, laboratory: Laboratory): Certificate {
+  const certificate = contentOf(state, laboratory);
+  const replaced = state.corrections.at(-1);
+  if (!replaced?.issued) return certificate;
+  const before = presentCertificate(replaced.issued as unknown as IssuedCertificate);
+  const { certificate: number, reason } = replaced;
+  return { ...certificate, replaces: { number, issued: before.issued, reason, changes: changesBetween(before, certificate) } };
+}
+
+function contentOf(state: RunState, laboratory: Laboratory): Certificate {
   const { completed, interval, instrument, procedure } = state;
   if (!completed || !interval) throw new Error('A certificate is made from a finished run.');
   const day = (instant: string) => dayIn(instant, state.timeZone);
@@ -333,6 +352,8 @@ export function certificateOf(state: RunState, laboratory: Laboratory): Certific
       ...standardsOver(state, day(completed.at)).map(
         ({ identification, due }) => `The certificate of ${identification} ran out on ${due}, before this run was finished.`,
       ),
+      ...state.amended.map((a) => `${a.title} amended, before “${a.before || '–'}”: ${a.reason}`),
+      ...state.corrections.map((c) => `Replaces certificate ${c.certificate}, which was issued with a mistake: ${c.reason}`),
       ...state.returned.map((r) => `Replaces certificate ${r.certificate}, which was returned in review: ${r.remark}`),
     ],
   };

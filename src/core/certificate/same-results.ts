@@ -73,6 +73,8 @@ export const withoutSentences = (derived: unknown): unknown =>
   JSON.parse(
     JSON.stringify(derived ?? null, (key, value: unknown) => {
       if (key === 'incomplete') return value !== null;
+      // What another issue said stands in that issue.
+      if (key === 'changes') return undefined;
       return worded.has(key) && (typeof value === 'string' || isSentences(value)) ? undefined : value;
     }),
   );

@@ -108,7 +108,10 @@ function rows(c: Certificate1): CertificateRow[] {
 /** A certificate in today's shape, whatever program issued it. */
 export function presentCertificate(c: IssuedCertificate): Certificate {
   if (c.version === 2) return c;
+  const { withdrawn, replacedBy } = c as Pick<Certificate, 'withdrawn' | 'replacedBy'>;
   return {
+    ...(withdrawn ? { withdrawn } : {}),
+    ...(replacedBy ? { replacedBy } : {}),
     format: c.format,
     version: 2,
     number: c.number,

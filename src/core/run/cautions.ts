@@ -37,9 +37,13 @@ export function cautionsNow(state: RunState, now: string): string[] {
   const old = item?.type === 'reading' ? oldConditions(state, item.set, now) : [];
   const before = item?.type === 'reading' ? skippedBefore(state, slotOf(item)) : null;
   const back = state.returned.at(-1);
+  const corrected = state.corrections.at(-1);
   const cause = state.live.size === 0 ? state.procedure.ruleOut.find((r) => r.id === state.looksFor) : undefined;
   return [
     ...(cause ? [`Before it is read: ${cause.title}. ${cause.instruction ?? ''} ${cause.caution ?? ''}`.trim()] : []),
+    ...(corrected && !state.completed
+      ? [`To be corrected, of certificate ${corrected.certificate} (${corrected.person}): ${corrected.reason}`]
+      : []),
     ...(back && !state.completed ? [`Returned in review by ${back.person}: ${back.remark}`] : []),
     ...over,
     ...(before

@@ -81,12 +81,16 @@ export function reviewPoints(state: RunState, events: readonly Logged[]): string
       ? oldConditions(state, id, last.at).map((c) => `${c.title}, ${set(id)}: read ${c.minutes} min before the last reading`)
       : [];
   });
+  const corrected = state.corrections.map((c) => `It corrects certificate ${c.certificate}: ${c.reason} (${c.person})`);
+  const amended = state.amended.map((a) => `${a.title}: ${a.after}, before ${a.before || 'nothing'}: ${a.reason}`);
   const doubtful = events.flatMap((e) =>
     e.clock ? [`Entry ${e.sequence}, ${doneAt(e).slice(0, 10)}: the clock is in doubt`] : [],
   );
   // Instances of a series may give one sentence several times.
   return [
     ...new Set([
+      ...corrected,
+      ...amended,
       ...outcomePoints(state),
       ...(state.limited ? [`Limited to ${limitedWords(state, state.limited.to)}. Agreed: ${state.limited.agreed}`] : []),
       ...timePoints(state, events),
@@ -229,5 +233,6 @@ export const tookPart = (state: RunState): ReadonlySet<string> =>
   new Set([
     ...state.readings.map((r) => r.person),
     ...state.adjusted.map((a) => a.person),
+    ...state.corrections.map((c) => c.person),
     ...(state.completed ? [state.completed.person] : []),
   ]);

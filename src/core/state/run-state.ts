@@ -146,6 +146,17 @@ export type RunState = {
   reviewed: (Signed & { remark: string }) | null;
   /** Each time review sent it back, with the certificate that this took away. */
   returned: (Signed & { remark: string; certificate: string })[];
+  /** Each time a mistake was found after it was signed: the certificate that another issue then replaces, as it was issued. */
+  corrections: (Signed & {
+    reason: string;
+    certificate: string;
+    /** When that one was finished. */ finishedAt: string;
+    issued: Record<string, unknown> | null;
+  })[];
+  /** Names that were mistyped, and what they are. */
+  amended: (Signed & { member: string; title: string; before: string; after: string; reason: string })[];
+  /** The certificate was taken back for good. */
+  withdrawnIssue: (Signed & { reason: string }) | null;
   brokenOff: (Signed & { reason: string; outOfUse?: true | undefined }) | null;
 };
 
@@ -204,6 +215,9 @@ export function emptyState(act: RunBeginning, signed: Signed): RunState {
     completed: null,
     reviewed: null,
     returned: [],
+    corrections: [],
+    amended: [],
+    withdrawnIssue: null,
     brokenOff: null,
   };
 }
@@ -211,6 +225,17 @@ export function emptyState(act: RunBeginning, signed: Signed): RunState {
 export const markDone = (state: RunState, item: PlanItem, signed: Signed): void => {
   state.done.set(itemKey(item), signed);
 };
+/** A finished run is at the bench again: what was finished is open, and readings of the last set can be taken anew where they were left. */
+export function reopenFinished(state: RunState): void {
+  state.completed = null;
+  state.interval = null;
+  const first = state.sets[0]!.id;
+  reopen(state, itemKey({ type: 'complete', set: first }));
+  reopen(state, itemKey({ type: 'interval', set: first }));
+  const decision = state.decisions.at(-1);
+  if (decision && decision.adjustment === null && decision.set === state.sets.at(-1)!.id)
+    reopen(state, itemKey({ type: 'judge', set: decision.set }));
+}
 /** What was done is open again. */
 export const reopen = (state: RunState, key: string): void => {
   state.done.delete(key);

@@ -18,6 +18,9 @@ const line = (color: string, margins: [number, number, number, number]): Content
   margin: margins,
 });
 
+/** Changes against a replaced issue that are printed; all of them stand in the record. */
+const mostChanges = 40;
+
 type Facts = [label: string, value: string][];
 
 const facts = (entries: Facts): Column => ({
@@ -169,9 +172,30 @@ function wordsOf(c: Certificate): Facts {
     ...(c.limitsFrom ? ([['Limits', c.limitsFrom]] as Facts) : []),
     ['Decision rule', c.decisionRule],
     ...(c.next.isStated !== false ? ([['Next date', `${c.next.date}: ${c.next.reason}`]] as Facts) : []),
+    ...(c.replaces
+      ? ([
+          [
+            'Replaces',
+            [
+              `${c.replaces.number} of ${c.replaces.issued}: ${c.replaces.reason}`,
+              ...c.replaces.changes.slice(0, mostChanges).map((x) => `${x.what}: ${x.before} → ${x.after}`),
+            ].join('\n'),
+          ],
+        ] as Facts)
+      : []),
     ...(c.remarks.length ? ([['Remarks', c.remarks.join('\n')]] as Facts) : []),
   ];
 }
+
+/** What whoever holds it must know first; nothing where it stands as issued. */
+const standing = ({ withdrawn, replacedBy, persons }: Certificate): string =>
+  withdrawn
+    ? `Withdrawn on ${withdrawn.on}: ${withdrawn.reason}`
+    : replacedBy
+      ? `Replaced by certificate ${replacedBy}`
+      : persons.reviewedBy
+        ? ''
+        : 'Not yet reviewed';
 
 /** The seal of the record, as a line and a code that a reader can hold against the database years later. */
 const sealOf = (seal: string): Content => ({
@@ -201,6 +225,7 @@ export async function certificatePdf(issued: IssuedCertificate, seal: string | n
   const certificate = presentCertificate(issued);
   const { number, persons } = certificate;
   const words = wordsOf(certificate);
+  const isWhole = standing(certificate) === '';
   return pdfmake
     .createPdf({
       pageSize: 'A4',
@@ -212,9 +237,9 @@ export async function certificatePdf(issued: IssuedCertificate, seal: string | n
         creationDate: new Date(`${certificate.issued}T12:00:00Z`),
       },
       header: () =>
-        persons.reviewedBy
+        isWhole
           ? ''
-          : set('Not yet reviewed', { bold: true, fontSize: 9, color: brick, alignment: 'center', margin: [0, 22, 0, 0] }),
+          : set(standing(certificate), { bold: true, fontSize: 9, color: brick, alignment: 'center', margin: [0, 22, 0, 0] }),
       footer: (page, pages) =>
         set(`${number} · page ${page} of ${pages} · The results relate only to this item. To be copied only whole.`, {
           fontSize: 7.5,

@@ -5,7 +5,7 @@ import { actWords } from '../../core/acts/words';
 import { clockWords, doneLater } from './clock-words';
 import { FileDown, FileText } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { withReview, type IssuedCertificate } from '../../core/certificate/certificate';
+import { withReview, type Certificate, type IssuedCertificate } from '../../core/certificate/certificate';
 import { storedWords } from '../../core/certificate/certificate-words';
 import { presentCertificate } from '../../core/certificate/version-1';
 import { momentIn } from '../../core/quantity/day-in-zone';
@@ -19,6 +19,7 @@ import { VerdictWord } from '../../ui/VerdictWord';
 import { ResultDialog } from '../run/ResultDialog';
 import type { OpenResult } from '../run/SeriesSheet';
 import { SetSheets } from '../run/SetSheets';
+import { CorrectionPanel } from './CorrectionPanel';
 import { ReviewPanel } from './ReviewPanel';
 
 type LogLine = { event: RecordedEvent; state: RunState };
@@ -67,6 +68,41 @@ const setUpFact = ({ place, of, left }: NonNullable<RunState['setUp']>): [string
   'Set-up',
   `number ${place} of ${of} in one set-up, read in order and back again; the reference was read once for all${left ? `. Taken out of it: ${left.reason}` : ''}`,
 ];
+
+/** The issue that this one corrects, and what it says otherwise, side by side. */
+function Replaces({ run, replaces }: { run: string; replaces: NonNullable<Certificate['replaces']> }) {
+  return (
+    <section className="mt-4" aria-label="Correction">
+      <p>
+        Replaces{' '}
+        <a href={`/api/runs/${run}/certificate.pdf?number=${encodeURIComponent(replaces.number)}`} className="ident">
+          {replaces.number}
+        </a>{' '}
+        of {replaces.issued}: {replaces.reason}.
+      </p>
+      {replaces.changes.length > 0 && (
+        <table className="mt-2 w-full max-w-3xl text-sm">
+          <thead>
+            <tr className="border-b border-ink text-left">
+              <th className="py-1 pr-4">What is different</th>
+              <th className="py-1 pr-4">{replaces.number}</th>
+              <th className="py-1">Now</th>
+            </tr>
+          </thead>
+          <tbody>
+            {replaces.changes.map((c) => (
+              <tr key={c.what} className="border-b border-rule align-top">
+                <td className="py-1 pr-4">{c.what}</td>
+                <td className="figure py-1 pr-4">{unbroken(c.before)}</td>
+                <td className="figure py-1">{unbroken(c.after)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
 
 /** A finished run, read-only: results, certificate, and the log it was computed from. */
 export const RecordView = guarded(function RecordView({
@@ -160,7 +196,17 @@ export const RecordView = guarded(function RecordView({
           </div>
         )}
       </div>
-      {state.completed && !state.reviewed && (
+      {state.withdrawnIssue && (
+        <p className="mt-4 border-l-8 border-brick bg-brick-tint px-4 py-3" role="status">
+          <strong>Withdrawn</strong> by {state.withdrawnIssue.person} on {state.withdrawnIssue.at.slice(0, 10)}:{' '}
+          {state.withdrawnIssue.reason}. Nothing rests on this calibration any more.
+        </p>
+      )}
+      {certificate?.replaces && <Replaces run={run} replaces={certificate.replaces} />}
+      {state.completed && state.reviewed && !state.withdrawnIssue && (
+        <CorrectionPanel run={run} sequence={state.sequence} certificate={state.completed.certificate} person={person} />
+      )}
+      {state.completed && !state.reviewed && !state.withdrawnIssue && (
         <ReviewPanel
           run={run}
           sequence={state.sequence}
