@@ -6,7 +6,7 @@ import { scatterOf } from '../run/diagnosis';
 import { instanceTitle } from '../run/place-words';
 import { refuse } from '../state/refusal';
 import { faultIn, settingIn } from '../run/run-results';
-import { insert } from '../state/run-state';
+import { insert, reopenDate } from '../state/run-state';
 import { isClosed } from '../state/progress';
 import { itemKey } from '../state/place-keys';
 import { nextSet } from '../run/sets';
@@ -65,6 +65,7 @@ export const adjustmentDecided = actKind(
       state.decisions.push({ ...act, ...signed });
       const key = itemKey({ type: 'judge', set: act.set });
       state.done.set(key, signed);
+      if (state.corrections.length > 0 && act.adjustment !== null) reopenDate(state);
       insert(state, act.plan, act.set, (state.index.get(key) ?? state.firstOpen) + 1);
     },
     words: (act, state) => {

@@ -26,7 +26,9 @@ describe('a correction after signing', () => {
     const bench = signed();
     const before = certificateOf(bench.state, laboratory);
     bench.do(correction, 'Di');
-    expect([bench.state.completed, bench.state.reviewed, bench.state.interval]).toEqual([null, null, null]);
+    expect([bench.state.completed, bench.state.reviewed]).toEqual([null, null]);
+    // The date stands: nothing that it rests on is another.
+    expect(bench.state.interval!.next).toBe(before.next.date);
     expect(bench.try({ type: 'run-broken-off', reason: 'No time' })).toContain('is being corrected: finish it');
     expect(bench.state.corrections[0]).toMatchObject({ certificate: before.number, person: 'Di' });
     expect(nextItem(bench.state)?.type).toBe('judge');
@@ -57,6 +59,7 @@ describe('a correction after signing', () => {
     bench.do(correction, 'Di');
     const last = bench.state.readings.at(-1)!;
     bench.do({ type: 'struck', sequence: last.sequence, reason: 'Wrong block' });
+    expect(bench.state.interval).toBeNull();
     bench.playTo('end');
     const { changes } = certificateOf(bench.state, laboratory).replaces!;
     const point = before.tables[0]!.rows.at(-1)!.point;

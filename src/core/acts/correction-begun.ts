@@ -15,6 +15,7 @@ export const correctionBegun = actKind(
       const { certificate, issued, at: finishedAt } = state.completed!;
       state.corrections.push({ ...signed, reason: act.reason, certificate, finishedAt, issued: issued?.content ?? null });
       state.reviewed = null;
+      // The date stands until something that it rests on is another.
       reopenFinished(state);
     },
     words: (act) => `To be corrected: ${act.reason}`,

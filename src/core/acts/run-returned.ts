@@ -1,5 +1,5 @@
 import { reason } from '../plan/atoms';
-import { reopenFinished } from '../state/run-state';
+import { reopenDate, reopenFinished } from '../state/run-state';
 import { actKind } from './act-kind';
 import { admitReview } from './admit-review';
 import { alone } from './spreading';
@@ -15,6 +15,7 @@ export const runReturned = actKind(
     fold: (state, act, signed) => {
       state.returned.push({ ...signed, remark: act.remark, certificate: state.completed?.certificate ?? '' });
       reopenFinished(state);
+      reopenDate(state);
     },
     words: (act) => `Returned in review: ${act.remark}`,
     spread: alone,

@@ -3,7 +3,7 @@ import { reason } from '../plan/atoms';
 import { refuse } from '../state/refusal';
 import { isClosed } from '../state/progress';
 import { placeOf, slotKey, slotOf } from '../state/place-keys';
-import { reopen } from '../state/run-state';
+import { reopen, reopenDate } from '../state/run-state';
 import { actKind } from './act-kind';
 import { evidence } from './common';
 import { alone, forSharedReading } from './spreading';
@@ -27,6 +27,7 @@ export const struck = actKind(
       const key = slotKey(reading.slot);
       state.live.delete(key);
       reopen(state, key);
+      if (state.corrections.length > 0) reopenDate(state);
     },
     words: (act) => `Entry ${act.sequence} struck out: ${act.reason}`,
     spread: (s, act) => {

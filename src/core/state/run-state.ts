@@ -228,13 +228,15 @@ export const markDone = (state: RunState, item: PlanItem, signed: Signed): void 
 /** A finished run is at the bench again: what was finished is open, and readings of the last set can be taken anew where they were left. */
 export function reopenFinished(state: RunState): void {
   state.completed = null;
-  state.interval = null;
-  const first = state.sets[0]!.id;
-  reopen(state, itemKey({ type: 'complete', set: first }));
-  reopen(state, itemKey({ type: 'interval', set: first }));
+  reopen(state, itemKey({ type: 'complete', set: state.sets[0]!.id }));
   const decision = state.decisions.at(-1);
   if (decision && decision.adjustment === null && decision.set === state.sets.at(-1)!.id)
     reopen(state, itemKey({ type: 'judge', set: decision.set }));
+}
+/** The next date is asked for again: what it rested on is another. */
+export function reopenDate(state: RunState): void {
+  state.interval = null;
+  reopen(state, itemKey({ type: 'interval', set: state.sets[0]!.id }));
 }
 /** What was done is open again. */
 export const reopen = (state: RunState, key: string): void => {
