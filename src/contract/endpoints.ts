@@ -181,6 +181,35 @@ export const endpoints = {
     answer: made,
     codes: [404, 409, 422],
   },
+  'POST /api/standards/[id]/impact': {
+    what: 'Works out anew what used another certificate of a standard, with the one that it has now',
+    request: requests.impactSchema,
+    answer: z.object({
+      looked: z.number().int(),
+      same: z.number().int(),
+      affected: z.array(
+        z.looseObject({
+          run: z.string(),
+          identification: z.string(),
+          certificate: z.string().nullable(),
+          isJudgedOtherwise: z.boolean(),
+        }),
+      ),
+      failed: z.array(z.object({ run: z.string(), identification: z.string(), why: z.string() })),
+      chain: z.array(
+        z.object({
+          standard: z.string(),
+          identification: z.string(),
+          certificate: z.string(),
+          runs: z.number().int(),
+          step: z.number().int(),
+        }),
+      ),
+    }),
+    inLines: true,
+    roles,
+    codes: [404],
+  },
   'POST /api/procedures': {
     what: 'Takes a procedure into the library',
     request: z.looseObject({ format: z.literal('just-twice/procedure') }),

@@ -48,6 +48,11 @@ export const clockRightSchema = z.strictObject({
   reason: z.string().trim().min(3, 'Say in a few words what happened to the clock.').max(300),
 });
 
+export const impactSchema = z.strictObject({
+  /** Runs begun from that day on: since the standard was last known to be right. */
+  since: calendarDaySchema('The day'),
+});
+
 /** Which issue of a certificate; the latest where nothing is said. */
 export const issueSchema = z.object({ number: z.string().max(60).optional() });
 

@@ -327,6 +327,32 @@ export const unreviewedRuns = (db: Database): Promise<{ id: string; identificati
     .orderBy(asc(runs.finishedAt))
     .limit(50);
 
+/** Every finished calibration that used a standard and began on a day or after it, latest first. */
+export const calibrationsWith = (
+  db: Database,
+  standardId: string,
+  since = '',
+): Promise<{ id: string; certificate: string | null; finishedAt: string | null; identification: string }[]> =>
+  db
+    .selectDistinct({
+      id: runs.id,
+      certificate: runs.certificate,
+      finishedAt: runs.finishedAt,
+      identification: instruments.identification,
+    })
+    .from(runStandards)
+    .innerJoin(runs, eq(runs.id, runStandards.runId))
+    .innerJoin(instruments, eq(runs.instrumentId, instruments.id))
+    .where(
+      and(
+        eq(runStandards.standardId, standardId),
+        gte(runStandards.startedAt, since),
+        eq(runs.status, 'finished'),
+        eq(runs.purpose, 'calibration'),
+      ),
+    )
+    .orderBy(desc(runs.finishedAt));
+
 /** The latest finished run of each of some instruments. */
 export async function latestFinishedRuns(db: Database, instrumentIds: string[]): Promise<Map<string, RunRow>> {
   if (instrumentIds.length === 0) return new Map();

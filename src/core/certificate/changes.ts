@@ -11,7 +11,7 @@ const cellWords = (cell: { value: string; expandedUncertainty: string } | null |
 const rowsOf = ({ rows, ...table }: CertificateTable) =>
   new Map(
     rows.map((row) => [
-      [table.result, row.sweep, row.point, row.reference].filter(Boolean).join(', '),
+      [table.result, table.of, row.sweep, row.point || row.reference].filter(Boolean).join(', '),
       {
         found: cellWords(row.found, table.units.value),
         left: cellWords(row.left, table.units.value),
