@@ -1,11 +1,16 @@
-import type { Certificate } from './certificate';
+import { withMinus, withPrintedUnit } from '../run/shown-value';
+import type { Certificate, CertificateSet } from './certificate';
 import type { CertificateTable } from './certificate-tables';
+import { verdictWords } from './certificate-words';
 
 /** Something that another issue of a certificate says otherwise. */
 export type CertificateChange = { what: string; before: string; after: string };
 
 const cellWords = (cell: { value: string; expandedUncertainty: string } | null | undefined, unit: string): string =>
-  cell ? `${cell.value} ${unit} ± ${cell.expandedUncertainty} ${unit}`.replaceAll(' %', ' %') : '–';
+  cell ? `${withMinus(cell.value)} ± ${withPrintedUnit(cell.expandedUncertainty, unit)}` : '–';
+
+const judged = (set: CertificateSet | null): string =>
+  !set ? 'nothing adjusted' : set.verdict ? verdictWords(set.verdict) : 'not judged';
 
 /** Lines of a table by what names them. */
 const rowsOf = ({ rows, ...table }: CertificateTable) =>
@@ -26,8 +31,8 @@ const rowsOf = ({ rows, ...table }: CertificateTable) =>
 export function changesBetween(before: Certificate, after: Certificate): CertificateChange[] {
   const changes: CertificateChange[] = [];
   const compare = (what: string, a: string, b: string) => a !== b && changes.push({ what, before: a || '–', after: b || '–' });
-  compare('As found', before.asFound.verdict ?? 'not judged', after.asFound.verdict ?? 'not judged');
-  compare('As left', before.asLeft?.verdict ?? 'nothing adjusted', after.asLeft?.verdict ?? 'nothing adjusted');
+  compare('As found', judged(before.asFound), judged(after.asFound));
+  compare('As left', judged(before.asLeft), judged(after.asLeft));
   compare('Owner', before.owner, after.owner);
   compare('Identification', before.instrument.identification, after.instrument.identification);
   const conditions = (c: Certificate) => c.asFound.conditions.map((x) => `${x.title} ${x.value}`).join(', ');

@@ -3,7 +3,9 @@ import { adjustmentAdvice } from '../run/adjustment-advice';
 import { faultIn, setAsFound, verdictAsFound, verdictAsLeft } from '../run/run-results';
 import type { StandardDocument } from '../standard/standard-schema';
 import type { RunState } from '../state/run-state';
+import type { Verdict } from '../conformity/decide';
 import { certificateOf } from './certificate';
+import { verdictWords } from './certificate-words';
 import { changesBetween, type CertificateChange } from './changes';
 
 /** What another certificate of a standard would have made of a finished run; null where that run says the same. */
@@ -47,7 +49,8 @@ export function impactOf(state: RunState, standard: string, document: StandardDo
     const why = faultIn(then, id);
     if (why !== null && faultIn(state, id) === null) throw new DocumentError(why, []);
   }
-  const verdictsOf = (s: RunState) => [verdictAsFound(s) ?? 'not judged', verdictAsLeft(s) ?? 'not judged'] as const;
+  const words = (v: Verdict | null) => (v ? verdictWords(v) : 'not judged');
+  const verdictsOf = (s: RunState) => [words(verdictAsFound(s)), words(verdictAsLeft(s))] as const;
   const [before, after] = [verdictsOf(state), verdictsOf(then)];
   const adviceOf = (s: RunState) => adjustmentAdvice(s, setAsFound(s)).adjustment ?? 'leave it';
   const [advised, advisedThen] = [adviceOf(state), adviceOf(then)];

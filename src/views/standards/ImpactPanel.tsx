@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react';
 import type { StandardImpact } from '../../core/certificate/impact';
 import { ask, type Progress } from '../../ui/ask-server';
+import { dayField } from '../../ui/date-input';
 import { guarded } from '../../ui/guarded';
 import { unbroken } from '../../ui/unbroken';
 
@@ -42,7 +43,7 @@ export const ImpactPanel = guarded(function ImpactPanel({ standard, certificate,
       <div className="mt-2 flex flex-wrap items-end gap-3">
         <label>
           <span className="block text-sm text-soft">Since it was last known to be right</span>
-          <input type="date" value={since} onChange={(e) => setSince(e.target.value)} className="figure" />
+          <input {...dayField} value={since} onChange={(e) => setSince(e.target.value)} className="figure" />
         </label>
         {progress ? (
           <button type="button" className="button" onClick={() => giveUp.current?.abort()}>
