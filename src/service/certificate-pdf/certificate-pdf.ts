@@ -23,16 +23,16 @@ const mostChanges = 40;
 
 type Facts = [label: string, value: string][];
 
-const facts = (entries: Facts): Column => ({
-  width: width / 3 - 8,
+const facts = (entries: Facts, of = width): Column => ({
+  width: of / 3 - 8,
   stack: entries.flatMap(([label, value]) => [
     set(label, { fontSize: 7.5, color: soft }),
     set(value || '–', { fontSize: 9.5, margin: [0, 0, 0, 4] }),
   ]),
 });
 
-const thirds = (columns: Facts[], margins: [number, number, number, number]): Content => ({
-  columns: columns.map(facts),
+const thirds = (columns: Facts[], margins: [number, number, number, number], of = width): Content => ({
+  columns: columns.map((c) => facts(c, of)),
   columnGap: 12,
   margin: margins,
 });
@@ -197,25 +197,34 @@ const standing = ({ withdrawn, replacedBy, persons }: Certificate): string =>
         ? ''
         : 'Not yet reviewed';
 
-/** The seal of the record, as a line and a code that a reader can hold against the database years later. */
-const sealOf = (seal: string): Content => ({
-  columns: [
-    { qr: seal, fit: 80, eccLevel: 'M', width: 84 },
-    {
-      width: '*',
-      stack: [
-        set('Seal of the record', { fontSize: 7.5, color: soft }),
-        set(seal, { fontSize: 8, isMono: true }),
-        set('Kept with this certificate, it tells whether the record is still the one that was issued.', {
-          fontSize: 7.5,
-          color: soft,
-        }),
-      ],
-      margin: [0, 20, 0, 0],
-    },
-  ],
-  margin: [0, 10, 0, 0],
-});
+/** What the code of the seal takes of a line: it is printed with modules of a point, a third of a millimetre. */
+const codeWidth = 48;
+
+/** Who signed, and beneath it the seal of the record, by which a reader can hold it against the database years later. */
+const signedBy = (persons: Certificate['persons'], seal: string | null): Content => {
+  const named = thirds(
+    [
+      [['Measured by', persons.measuredBy.join(', ')]],
+      [['Finished by', persons.finishedBy]],
+      [['Reviewed and signed by', persons.reviewedBy ? `${persons.reviewedBy}, ${persons.reviewedOn}` : 'not reviewed yet']],
+    ],
+    [0, 0, 0, 0],
+    seal ? width - codeWidth : width,
+  );
+  if (!seal) return named;
+  return {
+    columns: [
+      {
+        width: '*',
+        stack: [
+          named,
+          { text: [set('Seal of the record: ', { color: soft }), set(seal, { isMono: true })], fontSize: 7.5 },
+        ] as Content[],
+      },
+      { qr: seal, fit: 60, eccLevel: 'M', width: codeWidth, alignment: 'right' },
+    ],
+  };
+};
 
 /**
  * The certificate as a PDF on A4, with its fonts embedded.
@@ -254,24 +263,7 @@ export async function certificatePdf(issued: IssuedCertificate, seal: string | n
         // The signatures never stand on a page alone: the last paragraph goes with them.
         {
           unbreakable: true,
-          stack: [
-            paragraphs(words.slice(-1)),
-            line(rule, [0, 6, 0, 8]),
-            thirds(
-              [
-                [['Measured by', persons.measuredBy.join(', ')]],
-                [['Finished by', persons.finishedBy]],
-                [
-                  [
-                    'Reviewed and signed by',
-                    persons.reviewedBy ? `${persons.reviewedBy}, ${persons.reviewedOn}` : 'not reviewed yet',
-                  ],
-                ],
-              ],
-              [0, 0, 0, 0],
-            ),
-            ...(seal ? [sealOf(seal)] : []),
-          ],
+          stack: [paragraphs(words.slice(-1)), line(rule, [0, 6, 0, 8]), signedBy(persons, seal)],
         },
       ],
     })
