@@ -4,19 +4,13 @@ import { certificateOf } from '../core/certificate/certificate';
 import { impactOf, whyNot } from '../core/certificate/impact';
 import type { StandardDocument } from '../core/standard/standard-schema';
 import type { Database } from '../store/database';
-import { saveStandard, standardById } from '../store/register';
 import { calibrationsWith, eventsOfRun } from '../store/run-log';
 import { ownCopy } from './fixtures/own-copy';
-import { refusalOf } from './fixtures/refusal-of';
-import { impactOfStandard } from './impact-service';
-import { checkSeals } from './seal-service';
 
 let db: Database;
 ownCopy((own) => (db = own));
 
-const never = new AbortController().signal;
 const blocks = 'gb-47';
-const anyDay = '2000-01-01';
 
 /** The document of a standard as a run used it. */
 async function usedIn(run: string): Promise<{ state: ReturnType<typeof runState>; document: StandardDocument }> {
@@ -24,14 +18,10 @@ async function usedIn(run: string): Promise<{ state: ReturnType<typeof runState>
   const used = Object.values(state.standards).flat();
   return { state, document: used.find((s) => s.id === blocks)!.document };
 }
-/** The same with every block longer by so many mm, and another uncertainty. */
-const moved = (document: StandardDocument, by: number, times = 1): StandardDocument => ({
+/** The same with every block longer by so many mm. */
+const moved = (document: StandardDocument, by: number): StandardDocument => ({
   ...document,
-  items: document.items!.map((i) => ({
-    ...i,
-    certified: Number(i.certified) + by,
-    expandedUncertainty: Number(i.expandedUncertainty) * times,
-  })),
+  items: document.items!.map((i) => ({ ...i, certified: Number(i.certified) + by })),
 });
 
 describe('another certificate of a standard', () => {
@@ -65,44 +55,5 @@ describe('another certificate of a standard', () => {
     } catch (error) {
       expect(whyNot(error)).toMatch(/\w/);
     }
-  });
-});
-
-describe('what used a standard', () => {
-  it('is worked out anew with the certificate that it has now, those judged otherwise first; nothing is rewritten', async () => {
-    const runs = await calibrationsWith(db, blocks);
-    const { document } = await usedIn(runs[0]!.id);
-    const row = (await standardById(db, blocks))!;
-    // Retyped: the number stays, the values do not.
-    await saveStandard(db, { ...row, document: moved({ ...document, certificate: row.document.certificate! }, 0.0021) }, anyDay);
-    const seen: [number, number][] = [];
-    const impact = await impactOfStandard(blocks, anyDay, (done, of) => seen.push([done, of]), never);
-    expect(seen.at(-1)).toEqual([runs.length, runs.length]);
-    expect(impact.looked).toBe(runs.length);
-    expect(impact.same + impact.affected.length + impact.failed.length).toBe(impact.looked);
-    const judged = impact.affected.map((a) => a.isJudgedOtherwise);
-    expect(judged).toContain(true);
-    expect(judged).toEqual([...judged].sort((a, b) => Number(b) - Number(a)));
-    const since = runs[2]!.finishedAt!.slice(0, 10);
-    expect((await impactOfStandard(blocks, since, () => {}, never)).looked).toBeLessThan(impact.looked);
-    expect((await checkSeals(db)).faults).toEqual([]);
-  }, 60_000);
-  it('tells what rests on it in turn: standards whose certificates these runs were, step by step', async () => {
-    const [first] = await calibrationsWith(db, blocks);
-    const other = (await standardById(db, 'gb-83')) ?? (await standardById(db, blocks))!;
-    const certificate = { ...other.document.certificate!, number: first!.certificate! };
-    await saveStandard(
-      db,
-      { ...other, id: 'own', identification: 'OWN-1', document: { ...other.document, identification: 'OWN-1', certificate } },
-      anyDay,
-    );
-    const { chain } = await impactOfStandard(blocks, anyDay, () => {}, never);
-    expect(chain).toEqual([{ standard: 'own', identification: 'OWN-1', certificate: first!.certificate, runs: 0, step: 1 }]);
-  }, 60_000);
-  it('is refused for a standard that is not there, and given up when asked', async () => {
-    expect(await refusalOf(impactOfStandard('none', anyDay, () => {}, never))).toMatchObject({ status: 404 });
-    const gone = new AbortController();
-    gone.abort();
-    await expect(impactOfStandard(blocks, anyDay, () => {}, gone.signal)).rejects.toThrow();
   });
 });

@@ -33,9 +33,9 @@ export const PracticeBoard = guarded(function PracticeBoard({ person, cases, ope
         </p>
       )}
       {cases.length === 0 && <p className="mt-4">There is no procedure in the library that a case is made for.</p>}
-      <div className="mt-6 grid gap-x-12 gap-y-6 lg:grid-cols-2">
+      <div className="mt-6 gap-x-12 lg:columns-2">
         {disciplines.map((discipline) => (
-          <section key={discipline}>
+          <section key={discipline} className="mb-6 break-inside-avoid">
             <h2>{discipline}</h2>
             <ul className="mt-1">
               {cases
