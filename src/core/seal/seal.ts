@@ -34,7 +34,7 @@ const nothing = '';
  * value are left out.
  * @example canonicalText({ b: 1.0, a: [true, undefined], c: undefined }) // '{"a":[true,null],"b":1}'
  */
-export const canonicalText = (value: unknown): string => canonicalize(JSON.parse(JSON.stringify(value ?? null)))!;
+export const canonicalText = (value: unknown): string => canonicalize(value ?? null)!;
 
 /** @returns the digest of one value. */
 export const partOf = (value: unknown, digest: Digest): string => digest(canonicalText(value)).slice(0, partLength);

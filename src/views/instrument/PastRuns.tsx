@@ -25,7 +25,11 @@ const columns: DataColumn<PastRun & { day: string }>[] = [
         <a href={`/runs/${r.id}`} className="ident">
           {r.certificate ?? (r.status === 'open' ? 'on the bench' : 'broken off')}
         </a>
-        {r.certificate && !r.isReviewed && <span className="block text-sm text-ochre">to be signed</span>}
+        {r.certificate && r.status === 'abandoned' && <span className="block text-sm text-brick">withdrawn</span>}
+        {r.certificate && r.status === 'open' && <span className="block text-sm text-ochre">at the bench again</span>}
+        {r.certificate && r.status === 'finished' && !r.isReviewed && (
+          <span className="block text-sm text-ochre">to be signed</span>
+        )}
       </>
     ),
   },
