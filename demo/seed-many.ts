@@ -2,6 +2,7 @@ import { addDays, format, parseISO } from 'date-fns';
 import type { Database } from '../src/store/database';
 import { standingsAnew } from '../src/store/standings';
 import { certificateDigest, digestOfStored, lastCertificateNumber } from '../src/store/run-log';
+import { sealBareRows } from '../src/service/seal-service';
 
 /** How much a large laboratory has: for every instrument some calibrations, for one in five so many quick checks. */
 const [fewest, most, quickChecks, oneIn] = [3, 4, 25, 5];
@@ -171,4 +172,5 @@ export async function seedMany(db: Database, wanted: number, onDone: (there: num
     onDone(n + 1);
   }
   await standingsAnew(db);
+  await sealBareRows(db);
 }

@@ -1,5 +1,4 @@
 // npm run seed -- 20000: fills an empty DATABASE_URL with the demo and as many instruments like its own.
-import { sealWhatIsThere } from '../service/seal-service';
 import { seedMany } from '../../demo/seed-many';
 import { readConfiguration } from '../store/configuration';
 import { checkpoint, database, databaseFile } from '../store/database';
@@ -29,7 +28,6 @@ async function seed([wanted]: string[]): Promise<void> {
       told = Date.now();
       console.log(`${there} of ${count} instruments are there.`);
     });
-    await sealWhatIsThere(db);
     await checkpoint(db);
     const { total } = await countInstruments(db, '2000-01-01');
     db.$client.close();

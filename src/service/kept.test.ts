@@ -75,7 +75,7 @@ describe('a run that is carried on from entry to entry', () => {
     expect((await statesNow(db, [id])).get(id)).toEqual(runState(await eventsOfRun(db, id)));
     // Another program is first.
     await db.$client.execute({
-      sql: `INSERT INTO events SELECT run_id, sequence + 1, at, person, ?, act, clock, done FROM events WHERE run_id = ? AND sequence = ?`,
+      sql: `INSERT INTO events (run_id, sequence, at, person, idempotency_key, act, clock, done) SELECT run_id, sequence + 1, at, person, ?, act, clock, done FROM events WHERE run_id = ? AND sequence = ?`,
       args: [randomUUID(), id, last],
     });
     const refused = await refusalOf(appendAct(id, note(last, 'Too late')));
@@ -90,7 +90,7 @@ describe('a run that is carried on from entry to entry', () => {
     const last = await lastOf(id);
     await db.$client.execute(
       `CREATE TRIGGER first BEFORE INSERT ON events WHEN NEW.idempotency_key NOT LIKE 'other%' BEGIN
-         INSERT INTO events SELECT NEW.run_id, NEW.sequence, NEW.at, NEW.person, 'other' || NEW.sequence, NEW.act, NULL, NULL; END`,
+         INSERT INTO events (run_id, sequence, at, person, idempotency_key, act, clock, done) SELECT NEW.run_id, NEW.sequence, NEW.at, NEW.person, 'other' || NEW.sequence, NEW.act, NULL, NULL; END`,
     );
     expect((await refusalOf(appendAct(id, note(last, 'Second')))).status).toBe(409);
     await db.$client.execute('DROP TRIGGER first');

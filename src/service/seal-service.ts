@@ -25,6 +25,13 @@ async function besideRun(db: Database, id: string, used: readonly log.RunStandar
  */
 export async function sealWhatIsThere(db: Database, isEnough: () => boolean = () => false, rest = 0): Promise<number> {
   if (await seals.sealedSince(db)) return 0;
+  const count = await sealBareRows(db, isEnough, rest);
+  if (!isEnough()) await seals.writeSealed(db, [], [seals.completion]);
+  return count;
+}
+
+/** Seals every row that has no line: for whoever has just written them all at once. */
+export async function sealBareRows(db: Database, isEnough: () => boolean = () => false, rest = 0): Promise<number> {
   let count = 0;
   for (const name of seals.sealedNames)
     for (let after = 0; ;) {
@@ -50,7 +57,6 @@ export async function sealWhatIsThere(db: Database, isEnough: () => boolean = ()
       if (!isMore) break;
       if (rest) await pause(rest);
     }
-  await seals.writeSealed(db, [], [seals.completion]);
   return count;
 }
 
