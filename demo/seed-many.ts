@@ -1,7 +1,8 @@
 import { addDays, format, parseISO } from 'date-fns';
 import type { Database } from '../src/store/database';
 import { standingsAnew } from '../src/store/standings';
-import { certificateDigest, digestOfStored, lastCertificateNumber } from '../src/store/run-log';
+import { digestOfStored } from '../src/store/log-seals';
+import { certificateDigest, lastCertificateNumber } from '../src/store/run-log';
 import { sealBareRows } from '../src/service/seal-service';
 
 /** How much a large laboratory has: for every instrument some calibrations, for one in five so many quick checks. */

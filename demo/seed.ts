@@ -22,7 +22,8 @@ import {
   saveStandard,
   type InstrumentRow,
 } from '../src/store/register';
-import { insertWholeRun, type RunStandard, digestOfNew } from '../src/store/run-log';
+import { digestOfNew } from '../src/store/log-seals';
+import { insertWholeRun, type RunStandard } from '../src/store/run-log';
 import { appendCount, appendOuting, appendPolicy } from '../src/store/intervals';
 import { checkDays, outNow, policies, quickStories, shownOff, strokesInAMonth } from './between';
 import { families } from '../src/bench/works/families';

@@ -59,7 +59,7 @@ describe('the certificate as PDF', () => {
   });
   it('carries the seal of its record, as a line and as a code', async () => {
     const run = (await db.select().from(schema.runs)).find((r) => r.isReviewed && r.certificate)!;
-    const seal = (await sealText(run.id))!;
+    const seal = (await sealText(run.id, run.certificate!))!;
     expect(readHead(seal)).not.toBeNull();
     const { text } = await textOf(await certificatePdf(await certificateFor(run.id), seal));
     expect(text.replace(/\s/g, '')).toContain(seal.replace(/\s/g, ''));

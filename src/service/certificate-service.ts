@@ -1,4 +1,5 @@
 import { certificateOf, withReview, type IssuedCertificate } from '../core/certificate/certificate';
+import { runState } from '../core/acts/fold';
 import type { RecordedEvent } from '../core/acts/registry';
 import type { RunState } from '../core/state/run-state';
 import { database, type Database } from '../store/database';
@@ -39,12 +40,13 @@ export async function certificateFor(runId: string, number?: string): Promise<Is
   return { ...issue.content, ...(state.completed ? { replacedBy: state.completed.certificate } : {}) };
 }
 
-/** Issues of a certificate that are not the latest, oldest first, as they were issued. */
-export function replacedIssues(events: readonly RecordedEvent[]): { number: string; content: IssuedCertificate }[] {
-  const all = events.flatMap(({ act }) => (act.type === 'run-completed' ? [act] : []));
-  const last = events.findLastIndex((e) => ['run-returned', 'correction-begun'].includes(e.act.type));
-  const isOpen = events.findLastIndex((e) => e.act.type === 'run-completed') < last;
-  return (isOpen ? all : all.slice(0, -1)).flatMap(({ certificate, issued }) =>
-    issued ? [{ number: certificate, content: issued.content as unknown as IssuedCertificate }] : [],
-  );
+/** Issues of a certificate that another replaced or is to replace, oldest first: as they were issued, each with its own review. */
+function replacedIssues(events: readonly RecordedEvent[]): { number: string; content: IssuedCertificate }[] {
+  return events.flatMap(({ act }, at) => {
+    if (act.type !== 'run-completed' || !act.issued) return [];
+    const end = events.findIndex((e, i) => i > at && ['run-returned', 'correction-begun'].includes(e.act.type));
+    if (end < 0) return [];
+    const content = act.issued.content as unknown as IssuedCertificate;
+    return [{ number: act.certificate, content: withReview(content, runState(events.slice(0, end))) }];
+  });
 }

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { actSchema, type NewAct } from '../core/acts/registry';
+import { readHead } from '../core/seal/seal';
 import { nextItem } from '../core/run/next-step';
 import type { Database } from '../store/database';
 import { instrumentById } from '../store/register';
@@ -11,7 +12,7 @@ import { ownCopy, person } from './fixtures/own-copy';
 import { refusalOf } from './fixtures/refusal-of';
 import { work } from './fixtures/work';
 import { appendAct, loadRun } from './run-service';
-import { checkSeals } from './seal-service';
+import { checkSeals, sealText } from './seal-service';
 
 let db: Database;
 ownCopy((own) => (db = own));
@@ -81,6 +82,7 @@ describe('a correction', () => {
     await sign(latest!);
     const row = (await runById(db, latest!))!;
     const issued = await certificateFor(latest!);
+    const sealed = await sealText(latest!, issued.number);
     await send(latest!, { type: 'correction-begun', reason: 'Owner mistyped' }, person);
     expect(await runById(db, latest!)).toMatchObject({ status: 'open', isReviewed: false });
     await send(latest!, { type: 'amended', member: 'owner', value: 'Quillmere Bells', reason: 'Owner mistyped' }, person);
@@ -96,11 +98,14 @@ describe('a correction', () => {
         changes: expect.arrayContaining([expect.objectContaining({ what: 'Owner' })]),
       },
     });
-    const { persons: _persons, ...content } = issued;
-    expect(await certificateFor(latest!, issued.number)).toMatchObject({
-      ...content,
-      replacedBy: state.completed!.certificate,
-    });
+    // The former issue as it was, with its own signature and its own seal.
+    const number = state.completed!.certificate;
+    expect(issued.persons.reviewedBy).not.toBeNull();
+    expect(await certificateFor(latest!, issued.number)).toEqual({ ...issued, replacedBy: number });
+    expect(await sealText(latest!, issued.number)).toBe(sealed);
+    const heads = [sealed, await sealText(latest!, number)].map((text) => readHead(text!)!.sequence);
+    expect(heads[1]).toBeGreaterThan(heads[0]!);
+    expect(await sealText(latest!, 'C00-0000')).toBeNull();
     expect(await refusalOf(certificateFor(latest!, 'C00-0000'))).toMatchObject({ status: 404 });
     expect(await runById(db, latest!)).toMatchObject({ status: 'finished', finishedAt: row.finishedAt });
     expect((await checkSeals(db)).faults).toEqual([]);

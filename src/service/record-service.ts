@@ -6,6 +6,7 @@ import { checkRecordText, recordText } from '../core/seal/record';
 import { partOf } from '../core/seal/seal';
 import { isQuickCheck } from '../core/state/run-state';
 import { database } from '../store/database';
+import * as logSeals from '../store/log-seals';
 import * as log from '../store/run-log';
 import { headOfChain, linesOfRun, partsOfStored, sha256 } from '../store/seals';
 import { finishedWith } from './run-service';
@@ -23,7 +24,7 @@ export async function exportRecord(id: string): Promise<string> {
       version: 1,
       run,
       standards: (await log.standardsOfRuns(db, [id])).get(id) ?? [],
-      entries: (await log.sealedEntries(db, id)).map(
+      entries: (await logSeals.sealedEntries(db, id)).map(
         ({ sequence, at, person, act, clock, done, idempotencyKey, token, seal }) => ({
           sequence,
           at,
@@ -56,7 +57,7 @@ export function checkRecord(text: string): { faults: string[]; words: string } {
   for (const [column, part] of Object.entries(partsOfStored('runs', run)))
     if (parts[column] !== undefined && parts[column] !== part)
       faults.push(`run, ${run.id}, ${column}: it is not what was written.`);
-  if (log.standardsPart(standards) !== parts['standards'])
+  if (logSeals.standardsPart(standards) !== parts['standards'])
     faults.push(`standards, ${run.id}: these are not the standards that were recorded.`);
   try {
     const events = readLog(

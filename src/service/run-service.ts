@@ -14,6 +14,7 @@ import { isQuickCheck, type RunState } from '../core/state/run-state';
 import { summarizeRun } from '../core/run/run-summary';
 import { database, isUniqueViolation, writing, type Database } from '../store/database';
 import type * as register from '../store/register';
+import { logDigest } from '../store/log-seals';
 import * as log from '../store/run-log';
 import { proposalsAtFinish } from './interval-service';
 import { certificateHead } from './register-service';
@@ -213,7 +214,7 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
   const after = withEvent(state, bare);
   const event =
     act.type === 'run-completed'
-      ? withIssued(after, bare, await certificateHead(), await log.logDigest(db, runId, last.sequence))
+      ? withIssued(after, bare, await certificateHead(), await logDigest(db, runId, last.sequence))
       : bare;
   const change = changeFor(after, act, now);
   const whole =

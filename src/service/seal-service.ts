@@ -2,6 +2,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { checkLog, hashOfLine, headOfLog, headText, readHead, type Head, type Parts } from '../core/seal/seal';
 import { database, writing, type Database } from '../store/database';
 import { ServiceError } from './service-error';
+import * as logSeals from '../store/log-seals';
 import * as log from '../store/run-log';
 import * as seals from '../store/seals';
 import { triggerFaults } from '../store/triggers';
@@ -12,8 +13,8 @@ const atOnce = 100;
 /** What is sealed of a run beside its columns: the head of its log, and which standards it uses. */
 async function besideRun(db: Database, id: string, used: readonly log.RunStandard[]) {
   return {
-    log: headOfLog(id, await log.sealedEntries(db, id), seals.sha256),
-    standards: log.standardsPart(used),
+    log: headOfLog(id, await logSeals.sealedEntries(db, id), seals.sha256),
+    standards: logSeals.standardsPart(used),
   };
 }
 
@@ -91,20 +92,20 @@ export async function checkSeals(
       signal?.throwIfAborted();
       progress((done += rows), of);
     };
-    for (const name of seals.sealedNames) faults.push(...(await checkRows(db, name, step)));
+    for (const name of seals.sealedNames) faults.push(...(await checkRows(db, name, chain.head?.sequence ?? 0, step)));
   }
   return { faults, lines: chain.lines, since, head: chain.head };
 }
 
+/** The chain up to where it ends when it is begun to be read: whoever writes meanwhile does not lengthen the check. */
 async function checkChain(db: Database, kept: readonly Head[]): Promise<{ faults: string[]; lines: number; head: Head | null }> {
   const faults: string[] = [];
   const wanted = new Map(kept.map((k) => [k.sequence, k]));
+  const end = (await seals.headOfChain(db))?.sequence ?? 0;
   let lines = 0;
   let head: Head = { sequence: 0, hash: '' };
-  for (;;) {
-    const part = await seals.linesAfter(db, head.sequence, 1000);
-    if (part.length === 0) break;
-    for (const line of part) {
+  while (head.sequence < end) {
+    for (const line of await seals.linesAfter(db, head.sequence, Math.min(1000, end - head.sequence))) {
       lines++;
       if (faults.length === 0) {
         if (line.sequence !== head.sequence + 1)
@@ -128,37 +129,70 @@ async function checkChain(db: Database, kept: readonly Head[]): Promise<{ faults
   return { faults, lines, head: lines ? head : null };
 }
 
-/** Rows of a table that are not what the chain says. */
-async function checkRows(db: Database, name: seals.SealedName, step: (rows: number) => void): Promise<string[]> {
-  const table = seals.tableName(name);
+/** How often what seems to be a break is looked at: a row may be written between it and its lines being read. */
+const mostLooks = 3;
+
+/** What seems to be wrong at each look; a true break stays. */
+async function thatStays(look: () => Promise<string[]>): Promise<string[]> {
+  let faults = await look();
+  for (let i = 1; i < mostLooks && faults.length > 0; i++) {
+    const again = new Set(await look());
+    faults = faults.filter((f) => again.has(f));
+  }
+  return faults;
+}
+
+/**
+ * Rows of a table that are not what the chain says.
+ * @param upTo the line of the chain up to which rows that are gone are missed: what comes later is made while this is read
+ */
+async function checkRows(db: Database, name: seals.SealedName, upTo: number, step: (rows: number) => void): Promise<string[]> {
   const faults: string[] = [];
   const there = new Set<string>();
-  for (let after = 0; ;) {
-    const rows = await seals.rowsAfter(db, name, after, atOnce);
+  const last = await seals.lastRowNumber(db, name);
+  for (let after = 0; after < last;) {
+    const from = after;
+    const rows = await seals.rowsAfter(db, name, from, atOnce);
     if (rows.length === 0) break;
     after = rows.at(-1)!.rowNumber;
     step(rows.length);
-    const keys = rows.map((row) => seals.rowKey(name, row));
-    const known = await seals.sealsOfRows(db, name, keys);
-    const used = name === 'runs' ? await log.standardsOfRuns(db, keys) : null;
-    for (const [i, row] of rows.entries()) {
-      const key = keys[i]!;
-      there.add(key);
-      const line = known.get(key);
-      if (!line?.isThere) {
-        faults.push(`${table}, ${key}: it was put in behind the application's back.`);
-        continue;
-      }
-      faults.push(...otherParts(table, key, seals.partsOfStored(name, row), line.parts));
-      if (used) {
-        if (log.standardsPart(used.get(key) ?? []) !== line.parts['standards'])
-          faults.push(`run_standards, ${key}, standard_id: these are not the standards that were recorded.`);
-        faults.push(...(await logFaults(db, key, line)));
-      }
+    for (const row of rows) there.add(seals.rowKey(name, row));
+    faults.push(...(await thatStays(async () => pageFaults(db, name, await seals.rowsAfter(db, name, from, atOnce)))));
+  }
+  for await (const rows of seals.rowsInChain(db, name, upTo)) {
+    const missing = rows.filter((row) => !there.has(row));
+    const known = missing.length > 0 ? await seals.sealsOfRows(db, name, missing) : new Map<string, never>();
+    // What the application itself took away meanwhile has a line that says so.
+    for (const row of missing) if (known.get(row)?.isThere) faults.push(`${seals.tableName(name)}, ${row}: it is gone.`);
+  }
+  return faults;
+}
+
+/** Of some rows those that are not what the chain says. */
+async function pageFaults(
+  db: Database,
+  name: seals.SealedName,
+  rows: Awaited<ReturnType<typeof seals.rowsAfter>>,
+): Promise<string[]> {
+  const table = seals.tableName(name);
+  const keys = rows.map((row) => seals.rowKey(name, row));
+  const known = await seals.sealsOfRows(db, name, keys);
+  const used = name === 'runs' ? await log.standardsOfRuns(db, keys) : null;
+  const faults: string[] = [];
+  for (const [i, row] of rows.entries()) {
+    const key = keys[i]!;
+    const line = known.get(key);
+    if (!line?.isThere) {
+      faults.push(`${table}, ${key}: it was put in behind the application's back.`);
+      continue;
+    }
+    faults.push(...otherParts(table, key, seals.partsOfStored(name, row), line.parts));
+    if (used) {
+      if (logSeals.standardsPart(used.get(key) ?? []) !== line.parts['standards'])
+        faults.push(`run_standards, ${key}, standard_id: these are not the standards that were recorded.`);
+      faults.push(...(await logFaults(db, key, line)));
     }
   }
-  for await (const rows of seals.rowsInChain(db, name))
-    for (const row of rows) if (!there.has(row)) faults.push(`${table}, ${row}: it is gone.`);
   return faults;
 }
 
@@ -170,7 +204,7 @@ const otherParts = (table: string, key: string, now: Parts, sealed: Parts): stri
 
 /** Where the log of a run is not what was sealed. */
 async function logFaults(db: Database, run: string, line: { isMade: boolean; parts: Parts }): Promise<string[]> {
-  const entries = await log.sealedEntries(db, run);
+  const entries = await logSeals.sealedEntries(db, run);
   const { head, break: found } = checkLog(run, entries, seals.sha256);
   if (found) return [`events, ${run} entry ${found.sequence}, ${found.member}: it is not what was recorded.`];
   if (line.isMade && entries[0]?.seal === null) return [`events, ${run} entry 1, seal: the seals of this log were taken away.`];
@@ -211,8 +245,8 @@ export async function holdAgainst(
 /** Faults that are told at once: one is enough to begin with. */
 const mostTold = 100;
 
-/** The seal of a run in words, as it stands on its certificate; null where it has none yet. */
-export async function sealText(run: string): Promise<string | null> {
-  const seal = await seals.sealOfRun(await database(), run);
+/** The seal of a run in words, as it stands on one of its certificates; null where it has none yet. */
+export async function sealText(run: string, certificate: string): Promise<string | null> {
+  const seal = await seals.sealOfIssue(await database(), run, certificate);
   return seal && headText(seal);
 }

@@ -2,10 +2,12 @@ import { createHash } from 'node:crypto';
 import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setImmediate } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { recordSchema, recordText, type ExportedRecord } from '../core/seal/record';
 import { headText, readHead, type Head } from '../core/seal/seal';
 import { checkpoint, forgetDatabase, openDatabase, type Database } from '../store/database';
+import { listBudgets, removeBudget, saveBudget } from '../store/budget-store';
 import { savePerson } from '../store/register';
 import { headOfChain, sha256 } from '../store/seals';
 import { about, smallLaboratory } from './fixtures/small-laboratory';
@@ -327,6 +329,34 @@ describe('what nobody changed', () => {
     expect(faults).toEqual([]);
     expect(lines).toBe(head.sequence + 1);
     expect(Date.parse(since!)).toBeGreaterThan(0);
+  });
+  it('is no break where it is written while the check goes on', async () => {
+    const { faults, written } = await forged(
+      [],
+      async (db) => {
+        let [isChecked, written] = [false, 0];
+        const writer = (async () => {
+          while (!isChecked) {
+            await saveBudget(db, { ...(await listBudgets(db))[0]!, id: 'passing' });
+            await savePerson(db, { id: `w${written}`, name: `Writer ${written}` });
+            await removeBudget(db, 'passing');
+            written++;
+            await setImmediate();
+          }
+        })();
+        const found: string[] = [];
+        try {
+          for (let i = 0; i < 5; i++) found.push(...(await checkSeals(db)).faults);
+        } finally {
+          isChecked = true;
+          await writer;
+        }
+        return { faults: found, written };
+      },
+      false,
+    );
+    expect(written).toBeGreaterThan(5);
+    expect(faults).toEqual([]);
   });
   it('from before there were seals is sealed where it is found, and once', async () => {
     await forged(['DELETE FROM seals', 'UPDATE events SET seal = NULL'], async (db) => {

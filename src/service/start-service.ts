@@ -18,6 +18,7 @@ import { instrumentSnapshot, standardSnapshot } from './run-service';
 import { requirePerson } from './require-person';
 import { clockMark, clockSetBy } from './server-clock';
 import { ServiceError } from './service-error';
+import type { Who } from './token-service';
 import type { StartRequest } from '../contract/requests';
 
 /** A sentence about a thing, which names it once. */
@@ -190,9 +191,10 @@ export async function companionsOf(instrumentId: string) {
 /**
  * Starts a run, or one for each of several instruments in one set-up: all of them or none. The client chooses the ids, so that a
  * repeated request starts them once.
+ * @param who who bears a token, if it is by one
  * @throws ServiceError when an instrument is on the bench already or a standard cannot be used
  */
-export async function startRun(request: StartRequest, now = new Date().toISOString()): Promise<string> {
+export async function startRun(request: StartRequest, now = new Date().toISOString(), who?: Who): Promise<string> {
   const db = await database();
   return writing(db, async () => {
     const members = [{ run: request.run, instrument: request.instrument }, ...(request.setUp?.with ?? [])];
@@ -203,7 +205,7 @@ export async function startRun(request: StartRequest, now = new Date().toISOStri
     for (const [i, member] of members.entries()) {
       const setUp = request.setUp ? { id: request.setUp.id, place: i + 1, of: members.length } : undefined;
       const run = await begunRun(db, request, member, setUp, now);
-      if (run) begun.push(run);
+      if (run) begun.push(who ? { ...run, first: { ...run.first, token: who.token } } : run);
     }
     if (begun.length > 0) await log.insertRuns(db, begun);
     return request.run;

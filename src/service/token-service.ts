@@ -2,7 +2,7 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { isSamePerson } from '../core/register/person-name';
 import type { Role } from '../core/register/roles';
 import type { Database } from '../store/database';
-import { listPeople } from '../store/register';
+import { isPerson, listPeople } from '../store/register';
 import { sha256 } from '../store/seals';
 import * as store from '../store/tokens';
 import { addPerson } from './register-service';
@@ -51,7 +51,7 @@ export const tokenState = (row: store.TokenRow, now: string): 'good' | 'ended' |
 export async function whoBears(db: Database, header: string, now: string): Promise<Who> {
   const [, token] = /^Bearer (\S{1,200})$/i.exec(header) ?? [];
   const row = token ? await store.tokenByDigest(db, sha256(token)) : undefined;
-  const isGood = row && tokenState(row, now) === 'good' && (await listPeople(db)).some((p) => p.name === row.person);
+  const isGood = row && tokenState(row, now) === 'good' && (await isPerson(db, row.person));
   if (!isGood) throw new ServiceError(401, 'This token is not known, or has ended. Ask an administrator for another.');
   return { person: row.person, roles: row.roles, token: row.id };
 }

@@ -8,6 +8,7 @@ import { allTokens } from '../store/tokens';
 import { ownCopy, person } from './fixtures/own-copy';
 import { refusalOf } from './fixtures/refusal-of';
 import { listPeople } from './register-service';
+import { startRun } from './start-service';
 import { appendAct, loadRun } from './run-service';
 import { checkSeals } from './seal-service';
 import { endToken, makeToken, whoBears } from './token-service';
@@ -85,6 +86,17 @@ describe('what is done by a token', () => {
     expect((await loadRun(run)).events.at(-1)).toMatchObject({ token: who.token });
     expect((await checkSeals(db)).faults).toEqual([]);
   }, 60_000);
+  it('names it from the first entry of a run on', async () => {
+    const who = await bears((await make('Robot Ringer')).token);
+    const run = randomUUID();
+    const blocks = { blocks: ['gb-47'] };
+    await startRun(
+      { run, instrument: 'qm-0152', procedure: 'outside-micrometer', standards: blocks, choices: {}, person: who.person },
+      now,
+      who,
+    );
+    expect((await loadRun(run)).events[0]).toMatchObject({ person: 'Robot Ringer', token: who.token });
+  });
   it('is only what its roles allow', async () => {
     const [technician, reviewer] = [
       await bears((await make('Robot Ringer')).token),

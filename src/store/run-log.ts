@@ -3,11 +3,12 @@ import type { RecordedEvent } from '../core/acts/registry';
 import { and, asc, count, desc, eq, gt, gte, inArray, lte, ne, not, sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import { readLog, type StoredEvent } from '../core/log/read-log';
-import { headOfLog, partOf, sealOfEntry, type EntrySeal, type SealedEntry } from '../core/seal/seal';
+import { partOf } from '../core/seal/seal';
 import type { RunPairs } from '../core/interval/visit';
 import type { CauseCounts } from '../core/run/rule-out';
 import type { RunSummary } from '../core/run/run-summary';
 import { touch, writing, type Database } from './database';
+import { eventRow, eventRows, hashOfEntry, standardsPart } from './log-seals';
 import { changed, made, sha256, writeSealed } from './seals';
 import { standingChange, type CheckChange } from './standings';
 import { certificates, events, instruments, runs, runStandards } from './schema';
@@ -58,39 +59,6 @@ export async function eventsOfRun(db: Database, runId: string): Promise<Recorded
   const rows = await db.select().from(events).where(eq(events.runId, runId)).orderBy(asc(events.sequence));
   return rows.length ? readLog(rows.map(stored)) : [];
 }
-
-/** SHA-256 over entries of a log, each as its columns lie in the store. */
-function digestOfRows(rows: Iterable<readonly unknown[]>): string {
-  const hash = createHash('sha256');
-  for (const row of rows) hash.update(`${JSON.stringify(row)}\n`);
-  return hash.digest('hex');
-}
-
-/** SHA-256 of the entries of a log up to a number, as they lie in the store: another reading, another time, another name is another digest. */
-export async function logDigest(db: Database, runId: string, upTo: number): Promise<string> {
-  const { rows } = await db.$client.execute({
-    sql: 'SELECT sequence, at, person, act, clock, done FROM events WHERE run_id = ? AND sequence <= ? ORDER BY sequence',
-    args: [runId, upTo],
-  });
-  return digestOfRows(rows.map((row) => [0, 1, 2, 3, 4, 5].map((i) => row[i] ?? null)));
-}
-
-/** The same of entries as their columns lie in the store. */
-export const digestOfStored = (rows: readonly Record<string, unknown>[]): string =>
-  digestOfRows(rows.map((r) => [r.sequence, r.at, r.person, r.act, r.clock ?? null, r.done ?? null]));
-
-/** The same of entries that are on their way into the store. */
-export const digestOfNew = (entries: readonly RecordedEvent[]): string =>
-  digestOfRows(
-    entries.map(({ sequence, at, person, act, clock, done }) => [
-      sequence,
-      at,
-      person,
-      JSON.stringify(act),
-      clock ? JSON.stringify(clock) : null,
-      done ? JSON.stringify(done) : null,
-    ]),
-  );
 
 /** Entries, certificates and lists of standards of runs that are not there; runs of instruments that are not there: each in words. */
 export async function orphans(db: Database): Promise<string[]> {
@@ -165,49 +133,8 @@ export async function eventByKey(db: Database, runId: string, idempotencyKey: st
   return (await eventsOfRun(db, runId)).find((e) => e.sequence === row.sequence);
 }
 
-/** A row of the log with its seal, which follows on that of the entry before. */
-const eventRow = (runId: string, { idempotencyKey, ...event }: NewEvent, before: string) => ({
-  runId,
-  idempotencyKey,
-  ...event,
-  seal: sealOfEntry(runId, before, { ...event, idempotencyKey }, sha256),
-});
-
-/** Rows of a log from its first entry on. */
-function eventRows(runId: string, log: readonly NewEvent[]): ReturnType<typeof eventRow>[] {
-  let before = '';
-  return log.map((event) => {
-    const row = eventRow(runId, event, before);
-    before = row.seal.hash;
-    return row;
-  });
-}
-
-/** The entries of a log as they lie in the store, with their seals. */
-export const sealedEntries = (db: Database, runId: string): Promise<(SealedEntry & { seal: EntrySeal | null })[]> =>
-  db.select().from(events).where(eq(events.runId, runId)).orderBy(asc(events.sequence));
-
-/** The hash of an entry; of one that was recorded before entries were sealed it is worked out from the log. */
-async function hashOfEntry(db: Database, runId: string, sequence: number): Promise<string> {
-  if (sequence < 1) return '';
-  const [row] = await db
-    .select({ seal: events.seal })
-    .from(events)
-    .where(and(eq(events.runId, runId), eq(events.sequence, sequence)));
-  if (row?.seal) return row.seal.hash;
-  return headOfLog(
-    runId,
-    (await sealedEntries(db, runId)).filter((e) => e.sequence <= sequence),
-    sha256,
-  );
-}
-
 const standardRows = (db: Database, { id, startedAt }: Pick<RunRow, 'id' | 'startedAt'>, used: readonly RunStandard[]) =>
   used.length ? [db.insert(runStandards).values(used.map((u) => ({ runId: id, startedAt, ...u })))] : [];
-
-/** Which standards a run uses, as one digest. */
-export const standardsPart = (used: readonly RunStandard[]): string =>
-  partOf(used.map((u) => `${u.role} ${u.standardId}`).sort(), sha256);
 
 /** Which standards some runs use. */
 export async function standardsOfRuns(db: Database, ids: readonly string[]): Promise<Map<string, RunStandard[]>> {

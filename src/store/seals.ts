@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
-import { and, asc, count, desc, eq, gt, inArray, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import type { BatchItem } from 'drizzle-orm/batch';
 import { getTableColumns, getTableName } from 'drizzle-orm';
 import { alias, type SQLiteColumn, type SQLiteTable } from 'drizzle-orm/sqlite-core';
-import { chained, partsOf, type Head, type Parts, type SealLine } from '../core/seal/seal';
+import { chained, partOf, partsOf, type Head, type Parts, type SealLine } from '../core/seal/seal';
 import { isUniqueViolation, writing, type Database } from './database';
 import * as schema from './schema';
 
@@ -142,6 +142,13 @@ export async function nextNumber(db: Database, table: SQLiteTable & { sequence: 
   return (row?.last ?? 0) + 1;
 }
 
+/** The number of the row that was put in last; 0 where there is none. */
+export async function lastRowNumber(db: Database, name: SealedName): Promise<number> {
+  const table = sealed[name].of;
+  const [row] = await db.select({ last: sql<number | null>`max(${table}.rowid)` }).from(table);
+  return row?.last ?? 0;
+}
+
 /** Some rows of a table in the order in which they were put in, after one of them; each with its number there. */
 export async function rowsAfter(
   db: Database,
@@ -181,14 +188,14 @@ export async function sealsOfRows(
   return known;
 }
 
-/** Rows that the chain says are there, some at a time, in the order of their keys. */
-export async function* rowsInChain(db: Database, name: SealedName, atOnce = 500): AsyncGenerator<string[]> {
+/** Rows that were there by the chain up to one of its lines, some at a time, in the order of their keys. */
+export async function* rowsInChain(db: Database, name: SealedName, upTo: number, atOnce = 500): AsyncGenerator<string[]> {
   const { seals } = schema;
   for (let after = ''; ;) {
     const part = await db
       .select({ row: seals.row, last: sql<number>`max(${seals.sequence})` })
       .from(seals)
-      .where(and(eq(seals.table, tableName(name)), gt(seals.row, after)))
+      .where(and(eq(seals.table, tableName(name)), gt(seals.row, after), lte(seals.sequence, upTo)))
       .groupBy(seals.row)
       .orderBy(asc(seals.row))
       .limit(atOnce);
@@ -215,14 +222,21 @@ export async function* rowsInChain(db: Database, name: SealedName, atOnce = 500)
 export const linesAfter = (db: Database, after: number, most: number): Promise<SealLine[]> =>
   db.select().from(schema.seals).where(gt(schema.seals.sequence, after)).orderBy(asc(schema.seals.sequence)).limit(most);
 
+/** The line that says so. */
+export const completion: Draft = { what: 'complete', table: 'seals', row: '', parts: {} };
+
 /** When the chain was complete: from then on every row has its lines; null while older data is being sealed, or before. */
 export async function sealedSince(db: Database): Promise<string | null> {
   const { seals } = schema;
-  const [line] = await db.select({ at: seals.at }).from(seals).where(eq(seals.what, 'complete')).limit(1);
+  const [line] = await db
+    .select({ at: seals.at })
+    .from(seals)
+    // By the row that the line is of: there is an index for that.
+    .where(and(eq(seals.table, completion.table), eq(seals.row, completion.row)))
+    .limit(1);
   return line?.at ?? null;
 }
 
-export const completion: Draft = { what: 'complete', table: 'seals', row: '', parts: {} };
 export const foundRow = (name: SealedName, row: Values, beside: Beside = {}): Draft => ({
   ...made(name, row, beside),
   what: 'found',
@@ -245,10 +259,10 @@ export async function linesOfRun(db: Database, run: string): Promise<(SealLine &
   return rows.map((r) => ({ ...r.line, before: r.before ?? '' }));
 }
 
-/** The line of the chain by which a run was sealed: the one that finished it last, else the one by which it came into the chain. */
-export async function sealOfRun(db: Database, run: string): Promise<Head | null> {
-  const lines = await linesOfRun(db, run);
-  const line = lines.findLast((l) => l.parts['finished'] !== undefined) ?? lines.find((l) => l.what !== 'changed');
+/** The line of the chain by which a run was sealed with a certificate; null where it never was. */
+export async function sealOfIssue(db: Database, run: string, certificate: string): Promise<Head | null> {
+  const part = partOf(certificate, sha256);
+  const line = (await linesOfRun(db, run)).findLast((l) => l.parts['certificate'] === part);
   return line ? { sequence: line.sequence, hash: line.hash } : null;
 }
 

@@ -22,6 +22,19 @@ export const json = (body: unknown, status = 200): Response =>
     headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store' },
   });
 
+/** A file to be kept or looked at, under a name that is safe whatever it is made of. */
+export const file = (
+  body: BodyInit,
+  { type, name, ending, isShown = false }: { type: string; name: string; ending: string; isShown?: boolean },
+): Response =>
+  new Response(body, {
+    headers: {
+      'content-type': type,
+      'content-disposition': `${isShown ? 'inline' : 'attachment'}; filename="${name.replace(/[^A-Za-z0-9-]+/g, '-').slice(0, 80)}.${ending}"`,
+      'cache-control': 'no-store',
+    },
+  });
+
 const refusal = (
   status: number,
   message: string,

@@ -1,51 +1,26 @@
-import { useRef, useState } from 'react';
-import { ask, type Progress } from '../../ui/ask-server';
+import { useState } from 'react';
+import { ask } from '../../ui/ask-server';
+import { CodeMark } from '../../ui/CodeMark';
 import { guarded } from '../../ui/guarded';
+import { LongWork, useLongWork } from '../../ui/LongWork';
 
 type Props = {
   seal: { since: string | null; head: string | null; lines: number };
   /** The head as a code to be scanned. */
   code: { size: number; path: string } | null;
 };
-type Outcome = { faults: string[]; lines: number; held: number };
-
 /** The end of the chain to be kept elsewhere, and everything held against it. */
 export const SealPanel = guarded(function SealPanel({ seal, code }: Props) {
   const [kept, setKept] = useState('');
-  const [progress, setProgress] = useState<Progress | null>(null);
-  const [outcome, setOutcome] = useState<Outcome | null>(null);
-  const [fault, setFault] = useState('');
   const [isCopied, setCopied] = useState(false);
-  const giveUp = useRef<AbortController | null>(null);
-
-  const check = async (): Promise<void> => {
-    giveUp.current = new AbortController();
-    setOutcome(null);
-    setFault('');
-    setProgress({ done: 0, of: 1 });
-    const answer = await ask(
-      'POST /api/laboratory/seal',
-      { body: { heads: kept } },
-      { onProgress: setProgress, signal: giveUp.current.signal },
-    );
-    setProgress(null);
-    if (answer.ok) setOutcome(answer.body);
-    else setFault(answer.refusal.message);
-  };
+  const { outcome, ...check } = useLongWork((asking) => ask('POST /api/laboratory/seal', { body: { heads: kept } }, asking));
 
   return (
     <div className="grid gap-8 md:grid-cols-2">
       <div>
         {seal.head && code ? (
           <div className="flex items-start gap-4">
-            <svg
-              viewBox={`-2 -2 ${code.size + 4} ${code.size + 4}`}
-              className="size-32 shrink-0 bg-white"
-              role="img"
-              aria-label="The seal as a code"
-            >
-              <path d={code.path} fill="#000" shapeRendering="crispEdges" />
-            </svg>
+            <CodeMark code={code} title="The seal as a code" className="size-32 shrink-0" />
             <div className="min-w-0">
               <p className="text-sm text-soft">The seal of everything up to now</p>
               <p className="font-mono break-all">{seal.head}</p>
@@ -66,12 +41,7 @@ export const SealPanel = guarded(function SealPanel({ seal, code }: Props) {
           or send it to somebody outside: with it, nobody can make the record anew without being seen.
         </p>
       </div>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (!progress) void check();
-        }}
-      >
+      <div>
         <label className="block">
           <span className="block text-sm text-soft">Seals that were kept, a line each; from paper, or read from a code</span>
           <textarea
@@ -84,25 +54,9 @@ export const SealPanel = guarded(function SealPanel({ seal, code }: Props) {
             spellCheck={false}
           />
         </label>
-        <div className="mt-2 flex items-center gap-3">
-          {progress ? (
-            <button type="button" className="button" onClick={() => giveUp.current?.abort()}>
-              Stop
-            </button>
-          ) : (
-            <button className="button button-main">Check the record</button>
-          )}
-          {progress && (
-            <span className="figure text-soft" role="status">
-              {progress.done} of {progress.of} rows
-            </span>
-          )}
+        <div className="mt-2">
+          <LongWork {...check} title="Check the record" of="rows" isMain />
         </div>
-        {fault && (
-          <p className="fault mt-2" role="alert">
-            {fault}
-          </p>
-        )}
         {outcome && (
           <div className="mt-3" role="status">
             <p className="font-bold">
@@ -119,7 +73,7 @@ export const SealPanel = guarded(function SealPanel({ seal, code }: Props) {
             </ul>
           </div>
         )}
-      </form>
+      </div>
     </div>
   );
 });

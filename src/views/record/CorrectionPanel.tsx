@@ -7,10 +7,16 @@ import { usePerson } from '../../ui/person';
 import { SayWho } from '../../ui/SayWho';
 
 type Member = keyof typeof amendable;
-type Props = { run: string; sequence: number; certificate: string; person: string };
+type Props = {
+  run: string;
+  sequence: number;
+  certificate: string;
+  /** What stands in it now. */ names: Readonly<Partial<Record<Member, string>>>;
+  person: string;
+};
 
 /** A mistake was found after it was signed: another issue replaces this one, or it is taken back. What was issued stays to be seen. */
-export function CorrectionPanel({ run, sequence, certificate, person: initialPerson }: Props) {
+export function CorrectionPanel({ run, sequence, certificate, names, person: initialPerson }: Props) {
   const person = usePerson(initialPerson);
   const [reason, setReason] = useState('');
   const [member, setMember] = useState<Member | ''>('');
@@ -55,7 +61,14 @@ export function CorrectionPanel({ run, sequence, certificate, person: initialPer
         <div className="mt-3 flex flex-wrap items-end gap-3">
           <label>
             <span className="block text-sm text-soft">A name is mistyped</span>
-            <select value={member} onChange={(e) => setMember(e.target.value as Member | '')}>
+            <select
+              value={member}
+              onChange={(e) => {
+                const chosen = e.target.value as Member | '';
+                setMember(chosen);
+                setValue(chosen ? (names[chosen] ?? '') : '');
+              }}
+            >
               <option value="">none</option>
               {Object.entries(amendable).map(([id, title]) => (
                 <option key={id} value={id}>
@@ -79,7 +92,8 @@ export function CorrectionPanel({ run, sequence, certificate, person: initialPer
                 className="button button-main"
                 disabled={isSending}
                 onClick={() => {
-                  if (member && value.trim() === '') setFault('Type what it should read.');
+                  const isSame = member && ['', names[member] ?? ''].includes(value.trim());
+                  if (isSame) setFault('Type what it should read in place of this.');
                   else
                     because(
                       { type: 'correction-begun', reason: reason.trim() },

@@ -204,7 +204,13 @@ export const RecordView = guarded(function RecordView({
       )}
       {certificate?.replaces && <Replaces run={run} replaces={certificate.replaces} />}
       {state.completed && state.reviewed && !state.withdrawnIssue && (
-        <CorrectionPanel run={run} sequence={state.sequence} certificate={state.completed.certificate} person={person} />
+        <CorrectionPanel
+          run={run}
+          sequence={state.sequence}
+          certificate={state.completed.certificate}
+          names={instrument}
+          person={person}
+        />
       )}
       {state.completed && !state.reviewed && !state.withdrawnIssue && (
         <ReviewPanel

@@ -1,8 +1,9 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import type { StandardImpact } from '../../core/certificate/impact';
-import { ask, type Progress } from '../../ui/ask-server';
+import { ask } from '../../ui/ask-server';
 import { dayField } from '../../ui/date-input';
 import { guarded } from '../../ui/guarded';
+import { LongWork, useLongWork } from '../../ui/LongWork';
 import { unbroken } from '../../ui/unbroken';
 
 type Props = {
@@ -14,25 +15,9 @@ type Props = {
 /** What the certificate as it stands now makes of the calibrations that used another; none of them is rewritten. */
 export const ImpactPanel = guarded(function ImpactPanel({ standard, certificate, known }: Props) {
   const [since, setSince] = useState(known);
-  const [progress, setProgress] = useState<Progress | null>(null);
-  const [impact, setImpact] = useState<StandardImpact | null>(null);
-  const [fault, setFault] = useState('');
-  const giveUp = useRef<AbortController | null>(null);
-
-  const look = async (): Promise<void> => {
-    giveUp.current = new AbortController();
-    setFault('');
-    setImpact(null);
-    setProgress({ done: 0, of: 0 });
-    const answer = await ask(
-      'POST /api/standards/[id]/impact',
-      { id: standard, body: { since } },
-      { onProgress: setProgress, signal: giveUp.current.signal },
-    );
-    setProgress(null);
-    if (answer.ok) setImpact(answer.body as unknown as StandardImpact);
-    else setFault(answer.refusal.message);
-  };
+  const { outcome, ...looking } = useLongWork((asking) =>
+    ask('POST /api/standards/[id]/impact', { id: standard, body: { since } }, asking),
+  );
 
   return (
     <div>
@@ -45,27 +30,9 @@ export const ImpactPanel = guarded(function ImpactPanel({ standard, certificate,
           <span className="block text-sm text-soft">Since it was last known to be right</span>
           <input {...dayField} value={since} onChange={(e) => setSince(e.target.value)} className="figure" />
         </label>
-        {progress ? (
-          <button type="button" className="button" onClick={() => giveUp.current?.abort()}>
-            Stop
-          </button>
-        ) : (
-          <button type="button" className="button" onClick={() => void look()}>
-            Work out what used it
-          </button>
-        )}
-        {progress && progress.of > 0 && (
-          <span className="figure text-soft" role="status">
-            {progress.done} of {progress.of} runs
-          </span>
-        )}
+        <LongWork {...looking} title="Work out what used it" of="runs" />
       </div>
-      {fault && (
-        <p className="fault mt-3" role="alert">
-          {fault}
-        </p>
-      )}
-      {impact && <Found impact={impact} />}
+      {outcome && <Found impact={outcome as unknown as StandardImpact} />}
     </div>
   );
 });
