@@ -234,7 +234,7 @@ export async function holdAgainst(
     if (!head)
       throw new ServiceError(
         422,
-        `This is no head of a chain: “${line.slice(0, 60)}”. It reads Sealed, a number, and 43 characters.`,
+        `This is no seal: “${line.slice(0, 60)}”. One reads Sealed, a number, and 43 characters. Copy the whole line.`,
         ['heads'],
       );
     return head;
