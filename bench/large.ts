@@ -1,4 +1,5 @@
 // npm run bench:large -- small.db large.db: what pages and entries cost the server, at two sizes, and how they grow.
+import { letIn } from './let-in';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
@@ -57,6 +58,7 @@ async function measured(file: string, port: number): Promise<Measured> {
   const procedure = await one(`SELECT procedure_id FROM runs WHERE id = '${finished}'`);
   const standard = await one(`SELECT standard_id FROM run_standards GROUP BY 1 ORDER BY count(*) DESC LIMIT 1`);
   db.close();
+  const headers = letIn(file, person);
   const server = await serverOn(file, port);
   const base = `http://127.0.0.1:${port}`;
   const found: Measured = new Map();
@@ -94,14 +96,10 @@ async function measured(file: string, port: number): Promise<Measured> {
       ['Calendar', '/calendar.ics'],
       ['A certificate as PDF', `/api/runs/${finished}/certificate.pdf`],
     ] as const)
-      await cost(
-        what,
-        () => fetch(base + path, { headers: { cookie: `person=${encodeURIComponent(person)}` } }),
-        what === 'Calendar' ? 1 : repeats,
-      );
+      await cost(what, () => fetch(base + path, { headers }), what === 'Calendar' ? 1 : repeats);
     let sequence = Number(
       await (
-        await fetch(`${base}/api/runs/${open}/events`)
+        await fetch(`${base}/api/runs/${open}/events`, { headers })
       )
         .json()
         .then((a: { events: { sequence: number }[] }) => a.events.at(-1)!.sequence),
@@ -109,7 +107,7 @@ async function measured(file: string, port: number): Promise<Measured> {
     const enter = () =>
       fetch(`${base}/api/runs/${open}/events`, {
         method: 'POST',
-        headers: { 'content-type': 'application/json' },
+        headers: { ...headers, 'content-type': 'application/json' },
         body: JSON.stringify({
           expectedSequence: sequence++,
           idempotencyKey: randomUUID(),
@@ -131,7 +129,7 @@ async function measured(file: string, port: number): Promise<Measured> {
     found.delete('An entry, sixty of them');
     // Beside eight heavy requests the clock tells what the bench waits for.
     const heavy = Array.from({ length: 8 }, (_, i) =>
-      fetch(`${base}${i % 2 ? '/calendar.ics' : `/families/${kind}`}`).then((a) => a.arrayBuffer()),
+      fetch(`${base}${i % 2 ? '/calendar.ics' : `/families/${kind}`}`, { headers }).then((a) => a.arrayBuffer()),
     );
     const waits: number[] = [];
     for (let i = 0; i < 15; i++) {

@@ -34,7 +34,8 @@ import { simulateRun, simulateSetUp, type SimulationOptions } from '../src/bench
 import { documentOn, standards } from '../src/bench/works/standards';
 import { windChests } from '../src/bench/works/wind-chests';
 import type { Truth } from '../src/bench/truths';
-import { budgets, laboratory, people } from './works';
+import { letIn } from '../src/service/sign-in/demo-people';
+import { access, budgets, demoPassword, laboratory, people } from './works';
 
 const day = (date: Date): string => format(date, 'yyyy-MM-dd');
 
@@ -89,6 +90,7 @@ export async function seedDemo(db: Database, today: string, onRun?: (done: numbe
   if (procedures.size === 0) throw new Error('The procedures must be in the library before the demo is made.');
   await saveLaboratory(db, { ...laboratory, timeZone: null });
   for (const [i, name] of people.entries()) await savePerson(db, { id: `person-${i + 1}`, name });
+  await letIn(db, access, demoPassword, `${today}T06:00:00.000Z`);
   await seedStandards(db, today);
   for (const [i, document] of budgets.entries())
     await saveBudget(db, { id: `budget-${i + 1}`, document, changedAt: `${today}T06:00:00.000Z` });

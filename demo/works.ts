@@ -1,3 +1,4 @@
+import type { DemoPerson } from '../src/service/sign-in/demo-people';
 import type { Budget } from '../src/core/uncertainty/budget-schema';
 
 /** The invented works: everything here is made up. */
@@ -8,6 +9,21 @@ export const laboratory = {
 };
 
 export const people = ['Maud Ellery', 'Tobias Wrenfield', 'Ines Calderstone'];
+
+/** What each of them may do, and the digits that the demo shows on its first page. */
+export const access: DemoPerson[] = [
+  { name: 'Maud Ellery', roles: ['technician', 'reviewer'], digits: '4071', does: 'calibrates, reviews for others' },
+  { name: 'Tobias Wrenfield', roles: ['technician'], digits: '5926', does: 'calibrates' },
+  {
+    name: 'Ines Calderstone',
+    roles: ['technician', 'reviewer', 'approver', 'administrator'],
+    digits: '8350',
+    does: 'reviews, approves, administrates',
+  },
+];
+
+/** What opens every account of the demo beside its digits. */
+export const demoPassword = 'three bells ring out a row';
 
 /** Budgets of the works: a calliper on bell rims, and a tuning weight. */
 export const budgets: Budget[] = [

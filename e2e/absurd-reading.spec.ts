@@ -8,10 +8,11 @@ test(
     // A server of its own: it finishes a run that other tests carry on with.
     const server = await serve('demo');
     const run = await openRunOf(server, 'qm-0118');
-    await page.context().addCookies([{ name: 'person', value: 'Maud%20Ellery', url: server.url }]);
+    await page.context().setExtraHTTPHeaders(server.as('Maud Ellery'));
     const ask = async (path: string, body?: unknown) => {
       const answer = await fetch(server.url + path, {
-        ...(body ? { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) } : {}),
+        headers: { ...server.as(), 'content-type': 'application/json' },
+        ...(body ? { method: 'POST', body: JSON.stringify(body) } : {}),
       });
       expect(answer.status, path).toBeLessThan(300);
       return answer.json() as Promise<Record<string, unknown>>;
@@ -63,7 +64,7 @@ test(
     await setDate.click();
     await page.getByRole('button', { name: 'Finish and make the certificate' }).click();
     await expect(page.getByRole('link', { name: 'Certificate', exact: true })).toBeVisible({ timeout: 20_000 });
-    const pdf = await fetch(`${server.url}/api/runs/${run}/certificate.pdf`);
+    const pdf = await fetch(`${server.url}/api/runs/${run}/certificate.pdf`, { headers: server.as() });
     expect(pdf.status).toBe(200);
     expect((await pdf.arrayBuffer()).byteLength).toBeGreaterThan(10_000);
     const began = Date.now();

@@ -51,7 +51,7 @@ test(
     expect([former.number, former.replacedBy]).toEqual([certificate, now.number]);
     expect(former.owner).not.toBe('Quillmere Bells');
     // Somebody who took no part signs it; then it is taken back for good.
-    await page.context().addCookies([{ name: 'person', value: 'Ines%20Calderstone', url: server.url }]);
+    await page.context().setExtraHTTPHeaders(server.as('Ines Calderstone'));
     await page.goto(`${server.url}/runs/${id}`);
     await page.getByRole('button', { name: /^Sign as/ }).click();
     await expect(page.getByText('A mistake in it?')).toBeVisible();

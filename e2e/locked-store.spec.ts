@@ -9,7 +9,7 @@ const person = 'Maud Ellery';
 const post = (server: TestServer, path: string, body: unknown) =>
   fetch(`${server.url}${path}`, {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
+    headers: { ...server.as(), 'content-type': 'application/json' },
     body: JSON.stringify(body),
   });
 
@@ -109,7 +109,8 @@ test.describe('a database that another program locks', () => {
       client.close();
       // What was kept is whole: it starts again, and every log is without a gap.
       await server.start();
-      for (const run of runs) expect((await fetch(`${server.url}/api/runs/${run}/events`)).status).toBe(200);
+      for (const run of runs)
+        expect((await fetch(`${server.url}/api/runs/${run}/events`, { headers: server.as() })).status).toBe(200);
       await server.kill();
     },
   );

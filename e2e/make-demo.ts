@@ -1,5 +1,6 @@
 import { copyFileSync, mkdirSync, rmSync } from 'node:fs';
 import { freePort, launch } from './launch';
+import { makeTokens } from './tokens';
 
 export const demoFile = 'test-results/demo.db';
 
@@ -14,4 +15,5 @@ export default async function makeDemo(): Promise<void> {
   if (made) copyFileSync(made, demoFile);
   const server = await launch({ DATABASE_URL: `file:${demoFile}`, PORT: String(await freePort()) }, ['--demo']);
   await server.stop('SIGTERM');
+  await makeTokens(demoFile);
 }

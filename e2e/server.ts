@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { test as base, expect, type Page } from '@playwright/test';
 import { freePort, launch, type Launched } from './launch';
 import { demoFile } from './make-demo';
+import { asPerson, makeTokens } from './tokens';
 
 /** The built application on a database of its own. */
 export type TestServer = {
@@ -11,11 +12,15 @@ export type TestServer = {
   file: string;
   start: () => Promise<void>;
   kill: (signal?: NodeJS.Signals) => Promise<void>;
+  /** What a request in somebody's name carries. */
+  as: (person?: string) => { authorization: string };
 };
 
 export async function serve(data: 'demo' | 'empty'): Promise<TestServer> {
   const file = join(mkdtempSync(join(tmpdir(), 'just-twice-e2e-')), 'data.db');
   if (data === 'demo') copyFileSync(demoFile, file);
+  else await makeTokens(file);
+  const tokensOf = data === 'demo' ? demoFile : file;
   const port = await freePort();
   const env = { DATABASE_URL: `file:${file}`, PORT: String(port) };
   let launched: Launched | undefined;
@@ -29,12 +34,13 @@ export async function serve(data: 'demo' | 'empty'): Promise<TestServer> {
     kill: async (signal = 'SIGKILL') => {
       await launched?.stop(signal);
     },
+    as: (person = 'Maud Ellery') => asPerson(tokensOf, person),
   };
   await server.start();
   return server;
 }
 
-/** Tests that share one demo server within a file, signed in as Maud Ellery. */
+/** Tests that share one demo server within a file, asked for in the name of Maud Ellery; a test of nobody signs in by itself. */
 export const test = base.extend<{ person: string }, { server: TestServer }>({
   server: [
     async ({}, use) => {
@@ -45,8 +51,8 @@ export const test = base.extend<{ person: string }, { server: TestServer }>({
     { scope: 'worker' },
   ],
   person: ['Maud Ellery', { option: true }],
-  page: async ({ page, server, person }, use) => {
-    if (person) await page.context().addCookies([{ name: 'person', value: encodeURIComponent(person), url: server.url }]);
+  extraHTTPHeaders: async ({ server, person }, use) => use(person ? server.as(person) : {}),
+  page: async ({ page }, use) => {
     const goto = page.goto.bind(page);
     page.goto = async (...args) => {
       const response = await goto(...args);
@@ -131,7 +137,7 @@ export async function readByKeyboard(page: Page, offset: number): Promise<void> 
 
 /** The address of an open run of the demo, by its instrument. */
 export async function openRunOf(server: TestServer, instrument: string): Promise<string> {
-  const page = await (await fetch(`${server.url}/instruments/${instrument}`)).text();
+  const page = await (await fetch(`${server.url}/instruments/${instrument}`, { headers: server.as() })).text();
   const [, id] = /openRun&quot;:\[0,&quot;([0-9a-f-]{36})/.exec(page) ?? [];
   if (!id) throw new Error(`${instrument} is not on the bench.`);
   return id;

@@ -29,16 +29,3 @@ test('a source is entered part by part, its voltages at two frequencies', { tag:
   await awake(page);
   await expect(page.getByLabel(/A line each/).nth(1)).toHaveValue(/frequency\n1\t0.0001\t0.0002\t50\n1\t0.0003\t0.0004\t1000$/);
 });
-
-test.describe('nobody at the bench', () => {
-  test.use({ person: '' });
-  test('is asked who above what stands open, and goes on there', async ({ page }) => {
-    await page.goto('/instruments/qm-0140');
-    await awake(page);
-    await page.getByRole('button', { name: 'Start a calibration' }).click();
-    const dialog = page.getByRole('dialog', { name: /Calibrate/ });
-    await dialog.getByRole('button', { name: 'Say who is at the bench' }).click();
-    await page.getByRole('dialog', { name: 'Who is at the bench?' }).getByRole('button', { name: 'Maud Ellery' }).click();
-    await expect(dialog.getByRole('button', { name: 'Put it on the bench' })).toBeEnabled();
-  });
-});

@@ -3,13 +3,15 @@ import { recordedEventSchema } from '../core/acts/registry';
 import { decisionRuleSchema } from '../core/conformity/conformity-schema';
 import { proposalSchema } from '../core/interval/proposal';
 import { roles, type Role } from '../core/register/roles';
+import type { Endpoint } from './endpoint';
+import { peopleEndpoints } from './people-endpoints';
 import { policySchema, policyScopeSchema } from '../core/interval/policy';
 import { debriefSchema } from '../core/practice/debrief-shape';
 import {
   idSchema,
   instrumentEntrySchema,
   laboratoryEntrySchema,
-  personEntrySchema,
+  peopleRulesSchema,
   standardEntrySchema,
 } from '../core/register/entry-schemas';
 import { standardSchema } from '../core/standard/standard-schema';
@@ -21,22 +23,8 @@ import * as requests from './requests';
  * requests by it, browsers and tests are typed by it, and docs/endpoints.md is written from it.
  */
 
-/** What a refusal looks like, whatever is asked. */
-export const refusalSchema = z.object({
-  error: z.looseObject({ message: z.string(), path: z.array(z.union([z.string(), z.number()])) }),
-});
-
-export type Endpoint = {
-  /** What it does, in a line. */ what: string;
-  /** The body. */ request?: z.ZodType;
-  /** What stands behind the question mark of the address. */ query?: z.ZodType;
-  /** The body that comes back, or its kind where it is no JSON. */ answer: z.ZodType | string;
-  /** The answer is the last of several lines; those before tell how far it is. */ inLines?: true;
-  /** Where it is not 200. */ status?: 201;
-  /** Who may: for what changes something a technician, where nothing is said; reading is open to all who may look. */
-  roles?: readonly Role[];
-  /** What else is answered, beside 400 and 413 for a body, 500, and 503 while another program holds the database. */ codes: number[];
-};
+export type { Endpoint } from './endpoint';
+export { refusalSchema } from './endpoint';
 
 const made = z.object({ id: z.string() });
 const day = z.iso.date();
@@ -98,6 +86,7 @@ export const endpoints = {
   'GET /health': {
     what: 'Whether it answers, and when something was last recorded',
     answer: z.object({ status: z.literal('ok'), version: z.string(), schema: z.number().int(), lastWrite: at.nullable() }),
+    isOpen: true,
     codes: [],
   },
   'POST /api/instruments': {
@@ -208,6 +197,7 @@ export const endpoints = {
     }),
     inLines: true,
     roles,
+    isNoDeed: true,
     codes: [404],
   },
   'POST /api/procedures': {
@@ -216,6 +206,7 @@ export const endpoints = {
     answer: z.object({ id: z.string(), revision: z.number().int() }),
     status: 201,
     roles: ['approver'],
+    signs: 'The procedure is approved, and begun from now on.',
     codes: [409, 422],
   },
   'DELETE /api/procedures/[id]': {
@@ -223,12 +214,14 @@ export const endpoints = {
     request: requests.retirementSchema,
     answer: z.object({ id: z.string(), revision: z.number().int(), person: z.string(), reason: z.string(), at }),
     roles: ['approver'],
+    signs: 'The procedure is taken out of use.',
     codes: [404, 422],
   },
   'POST /api/runs': {
     what: 'Puts an instrument on the bench, or several in one set-up',
     request: requests.startRequestSchema,
     answer: z.object({ run: z.string(), setUp: z.string().optional() }),
+    isNoDeed: true,
     codes: [404, 409, 422],
   },
   'GET /api/runs/[id]/events': {
@@ -242,6 +235,7 @@ export const endpoints = {
     request: requests.appendRequestSchema,
     answer: z.object({ event: recordedEventSchema, repeated: z.boolean() }),
     roles: ['technician', 'reviewer'],
+    isNoDeed: true,
     codes: [404, 409, 422],
   },
   'GET /api/runs/[id]/proposals': {
@@ -295,6 +289,7 @@ export const endpoints = {
     request: requests.practiceRequestSchema,
     answer: z.object({ practice: z.string() }),
     status: 201,
+    isNoDeed: true,
     codes: [404, 422],
   },
   'GET /api/practice/[id]/events': {
@@ -307,6 +302,7 @@ export const endpoints = {
     what: 'Records one act of a practice; what another window was first with comes back with 409',
     request: requests.appendRequestSchema,
     answer: z.object({ event: recordedEventSchema, repeated: z.boolean() }),
+    isNoDeed: true,
     codes: [404, 409, 422],
   },
   'GET /api/practice/[id]/shown': {
@@ -322,12 +318,14 @@ export const endpoints = {
     what: 'Has an assistant do the next thing, or everything up to the next decision',
     request: requests.assistRequestSchema,
     answer: z.object({ events: z.array(recordedEventSchema) }),
+    isNoDeed: true,
     codes: [404, 409, 422],
   },
   'POST /api/practice/[id]/end': {
     what: 'Ends a practice and tells how it went',
     request: requests.practiceEndRequestSchema,
     answer: debriefSchema,
+    isNoDeed: true,
     codes: [404, 422],
   },
   'GET /api/budgets': {
@@ -351,12 +349,20 @@ export const endpoints = {
     answer: z.object({ moved: z.number().int() }),
     codes: [404, 422],
   },
+  'POST /api/due/calendar': {
+    what: 'Makes a key with which a calendar may be subscribed to, and nothing else; it is shown this once',
+    answer: z.object({ id: z.string(), key: z.string() }),
+    status: 201,
+    roles: ['technician', 'reviewer', 'approver', 'administrator'],
+    codes: [],
+  },
   'GET /calendar.ics': { what: 'What comes due, as a calendar; of one owner or place', answer: 'text/calendar', codes: [] },
   'POST /api/policies': {
     what: 'Sets how next dates are told',
     request: requests.setPolicyRequestSchema,
     answer: z.object({ set: z.literal(true) }),
     roles: ['approver'],
+    signs: 'How next dates are told is approved.',
     codes: [422],
   },
   'POST /api/policies/preview': {
@@ -380,12 +386,20 @@ export const endpoints = {
     }),
     inLines: true,
     roles: roles,
+    isNoDeed: true,
     codes: [422],
   },
   'GET /api/laboratory': {
     what: 'What certificates say of the laboratory',
     answer: z.object({ name: z.string(), address: z.string(), conditionInstruments: z.string(), timeZone: z.string() }),
     codes: [],
+  },
+  'PUT /api/laboratory/people': {
+    what: 'Changes what is asked of whoever acts',
+    request: peopleRulesSchema,
+    answer: peopleRulesSchema,
+    roles: ['administrator'],
+    codes: [422],
   },
   'PUT /api/laboratory': {
     what: 'Changes it',
@@ -405,6 +419,7 @@ export const endpoints = {
     answer: z.object({ faults: z.array(z.string()), lines: z.number().int(), held: z.number().int() }),
     inLines: true,
     roles: roles,
+    isNoDeed: true,
     codes: [422],
   },
   'POST /api/laboratory/clock': {
@@ -414,26 +429,7 @@ export const endpoints = {
     roles: ['administrator'],
     codes: [409, 422],
   },
-  'GET /api/people': {
-    what: 'Who can sign',
-    answer: z.object({ people: z.array(z.looseObject({ id: z.string(), name: z.string() })) }),
-    codes: [],
-  },
-  'POST /api/people': {
-    what: 'Adds somebody who can sign',
-    request: personEntrySchema,
-    answer: personEntrySchema,
-    status: 201,
-    roles: ['administrator'],
-    codes: [409, 422],
-  },
-  'POST /api/people/retire': {
-    what: 'Takes a name out of those who can sign',
-    request: personEntrySchema,
-    answer: personEntrySchema,
-    roles: ['administrator'],
-    codes: [404, 422],
-  },
+  ...peopleEndpoints,
 } as const satisfies Record<string, Endpoint>;
 
 /** Who may ask an endpoint. */

@@ -46,7 +46,7 @@ function onTheBench(address: string, states: RunState[], now: string) {
 export async function benchBoard(now = new Date().toISOString()) {
   const db = await database();
   const day = await today(now);
-  const [quick, open, unreviewed, due, counts, standards, hasStandards, people, laboratory] = await Promise.all([
+  const [quick, open, unreviewed, due, counts, standards, hasStandards, laboratory] = await Promise.all([
     quickBoard(now, mostChecks),
     log.openRuns(db),
     log.unreviewedRuns(db),
@@ -54,7 +54,6 @@ export async function benchBoard(now = new Date().toISOString()) {
     register.countInstruments(db, day),
     register.standardsDue(db, format(addDays(parseISO(day), standardNoticeDays), 'yyyy-MM-dd')),
     register.hasStandards(db),
-    register.listPeople(db),
     register.readLaboratory(db),
   ]);
   const states = await statesNow(
@@ -100,7 +99,6 @@ export async function benchBoard(now = new Date().toISOString()) {
       .filter((s) => s.standing !== 'good' && s.standing !== 'none'),
     begun: {
       laboratory: (laboratory?.name ?? '') !== '',
-      people: people.length > 0,
       standards: hasStandards,
       instruments: counts.total > 0,
     },

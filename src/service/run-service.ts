@@ -2,7 +2,7 @@ import { withPlan } from '../core/acts/plan';
 import { admit } from '../core/acts/admit';
 import { runState, withEvent } from '../core/acts/fold';
 import { doneAt } from '../core/state/logged';
-import type { Act, RecordedEvent } from '../core/acts/registry';
+import { kindOf, type Act, type RecordedEvent } from '../core/acts/registry';
 import type { InstrumentSnapshot, StandardSnapshot } from '../core/plan/snapshots';
 import { isDeepStrictEqual } from 'node:util';
 import { certificateOf, type Laboratory } from '../core/certificate/certificate';
@@ -23,6 +23,7 @@ import { timeAhead } from './clock-service';
 import { settingsLeft } from '../core/steps/settings';
 import { LeastUsed } from './least-used';
 import { requirePerson } from './require-person';
+import { useConfirmation } from './sign-in/sign-in-service';
 import { ServiceError } from './service-error';
 import type { Who } from './token-service';
 import type { AppendRequest } from '../contract/requests';
@@ -151,7 +152,7 @@ export type Appended = { event: RecordedEvent; repeated: boolean };
 
 /**
  * Appends one act to a run's log.
- * @param who who bears a token, if it is by one
+ * @param who who acts, where that is known by a session or a token
  * @throws ServiceError 409 with the events the client has not seen when it is behind, 422 when the act is not admitted
  */
 export async function appendAct(
@@ -184,12 +185,14 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
   const wanted =
     request.act.type === 'run-completed' ? asked(request.act, await nextCertificateNumber(db, now, state.timeZone)) : request.act;
   const act = await advised(state, planned(state, wanted), dayIn(at, state.timeZone));
-  const refusal = admit(state, act, request.person, at, who?.roles);
+  const refusal = admit(state, act, request.person, at, who);
   if (refusal)
     throw new ServiceError(422, refusal.message, ['act', ...refusal.path], {
       ...(refusal.suggestion ? { suggestion: refusal.suggestion } : {}),
       ...(refusal.keepable ? { keepable: true } : {}),
     });
+  const signs = kindOf(act).signs?.(state);
+  if (who && signs) await useConfirmation(who, signs, Date.parse(now));
   if (act.type === 'run-completed') await requireClock(db, now);
   const goesBack = act.type === 'run-returned' || act.type === 'correction-begun';
   if (goesBack && (await log.openRunOf(db, state.instrument.id)))
@@ -206,7 +209,7 @@ async function appendAlone(db: Database, runId: string, request: AppendRequest, 
     act,
     ...(done ? { done } : {}),
     ...(clock ? { clock } : {}),
-    ...(who ? { token: who.token } : {}),
+    ...(who?.token ? { token: who.token } : {}),
   };
   // The state is carried on by the event: should it not be recorded, it is read again.
   const carried = keptStates(db);

@@ -253,8 +253,29 @@ const forgeries: [string, string[], RegExp][] = [
   ['a card of make and type', [`UPDATE model_cards SET lines = '[]'`], /^model_cards, \S.*, lines:/],
   ['a budget', [`UPDATE budgets SET document = json_set(document, '$.name', 'X')`], /^budgets, kept, document:/],
   ['the name of a person', [`UPDATE people SET name = 'Nobody' WHERE name = '${about.person}'`], /^people, \S+, name:/],
-  ['a person, put in', [`INSERT INTO people VALUES ('new', 'New Person', NULL)`], /^people, new: it was put in/],
+  [
+    'a person, put in',
+    [`INSERT INTO people (id, name, retired_at) VALUES ('new', 'New Person', NULL)`],
+    /^people, new: it was put in/,
+  ],
   ['a person, deleted', [`DELETE FROM people WHERE name = '${about.person}'`], /^people, \S+: it is gone/],
+  ['a role, given', [`UPDATE people SET roles = '["administrator"]' WHERE name = '${about.person}'`], /^people, \S+, roles:/],
+  ['what was noted of somebody', [`UPDATE competences SET may = 'review'`], /^competences, able, may:/],
+  ['what was noted of somebody, taken out', ['DELETE FROM competences'], /^competences, able: it is gone/],
+  [
+    'what was noted of somebody, put in',
+    [
+      `INSERT INTO competences SELECT 'more', person, kind, 'approve', "from", until, ground, noted_by, noted_at FROM competences`,
+    ],
+    /^competences, more: it was put in/,
+  ],
+  ['who did something', [`UPDATE deeds SET person = 'Nobody' WHERE sequence = 1`], /^deeds, 1, person:/],
+  ['a deed, taken out', ['DELETE FROM deeds WHERE sequence = 1'], /^deeds, 1: it is gone/],
+  [
+    'that it is a laboratory of one',
+    ['UPDATE laboratory SET is_of_one = 1'],
+    /^laboratory, 1, is_of_one|^laboratory, 1, isOfOne/,
+  ],
   ['the name of the laboratory', [`UPDATE laboratory SET name = 'Another'`], /^laboratory, 1, name:/],
   ['a fact', [`UPDATE facts SET value = '{"x":1}'`], /^facts, \S+, value:/],
   ['a line of the chain, deleted', ['DELETE FROM seals WHERE sequence = 5'], /^seals, 5, of_row: this line of the chain is gone/],
@@ -365,7 +386,7 @@ describe('what nobody changed', () => {
       expect(await sealWhatIsThere(db)).toBe(head.sequence - 1 - 1);
       expect(await sealWhatIsThere(db)).toBe(0);
       expect((await checkSeals(db)).faults).toEqual([]);
-      await db.$client.execute(`INSERT INTO people VALUES ('new', 'New Person', NULL)`);
+      await db.$client.execute(`INSERT INTO people (id, name, retired_at) VALUES ('new', 'New Person', NULL)`);
       expect(await sealWhatIsThere(db)).toBe(0);
       expect((await checkSeals(db)).faults).toEqual([expect.stringContaining('people, new: it was put in')]);
       await checkpoint(db);

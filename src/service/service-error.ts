@@ -3,7 +3,7 @@ import { StoreBusyError } from '../store/database';
 /** A refusal a person can act on: an HTTP status, a message that says what to do, the path of the fault. */
 export class ServiceError extends Error {
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 503,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 422 | 429 | 503,
     message: string,
     readonly path: (string | number)[] = [],
     /** Further members of the answer, for instance the events a client has missed. */

@@ -17,6 +17,7 @@ import { proceduresFor } from './procedure-library';
 import { instrumentSnapshot, standardSnapshot } from './run-service';
 import { requirePerson } from './require-person';
 import { clockMark, clockSetBy } from './server-clock';
+import { mayWork } from '../core/acts/actor';
 import { ServiceError } from './service-error';
 import type { Who } from './token-service';
 import type { StartRequest } from '../contract/requests';
@@ -191,7 +192,7 @@ export async function companionsOf(instrumentId: string) {
 /**
  * Starts a run, or one for each of several instruments in one set-up: all of them or none. The client chooses the ids, so that a
  * repeated request starts them once.
- * @param who who bears a token, if it is by one
+ * @param who who acts, where that is known by a session or a token
  * @throws ServiceError when an instrument is on the bench already or a standard cannot be used
  */
 export async function startRun(request: StartRequest, now = new Date().toISOString(), who?: Who): Promise<string> {
@@ -204,8 +205,8 @@ export async function startRun(request: StartRequest, now = new Date().toISOStri
     const begun: log.BegunRun[] = [];
     for (const [i, member] of members.entries()) {
       const setUp = request.setUp ? { id: request.setUp.id, place: i + 1, of: members.length } : undefined;
-      const run = await begunRun(db, request, member, setUp, now);
-      if (run) begun.push(who ? { ...run, first: { ...run.first, token: who.token } } : run);
+      const run = await begunRun(db, request, member, setUp, now, who ?? null);
+      if (run) begun.push(who?.token ? { ...run, first: { ...run.first, token: who.token } } : run);
     }
     if (begun.length > 0) await log.insertRuns(db, begun);
     return request.run;
@@ -221,6 +222,7 @@ async function begunRun(
   member: Member,
   setUp: ActOf<'run-started'>['setUp'],
   now: string,
+  who: Who | null,
 ): Promise<log.BegunRun | null> {
   const known = await log.runById(db, member.run);
   if (known) {
@@ -233,6 +235,8 @@ async function begunRun(
   const procedure = await procedureToStart(instrument, request.procedure);
   const timeZone = await laboratoryZone();
   const today = dayIn(now, timeZone);
+  const mayNot = mayWork(who, request.person, ['technician'], instrument.kind, today);
+  if (mayNot) throw new ServiceError(403, mayNot.message, mayNot.path);
   const { standards, used } = await standardsToStart(db, procedure, request.standards, today);
   const act = startOf(
     {

@@ -1,15 +1,26 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isSamePerson } from '../core/register/person-name';
+import type { Actor } from '../core/acts/actor';
 import type { Role } from '../core/register/roles';
 import type { Database } from '../store/database';
-import { isPerson, listPeople } from '../store/register';
+import { listPeople } from '../store/register';
 import { sha256 } from '../store/seals';
 import * as store from '../store/tokens';
 import { addPerson } from './register-service';
+import { actorOf } from './sign-in/who-acts';
 import { ServiceError } from './service-error';
 
-/** Who acts, what they may do, and by which token. */
-export type Who = { person: string; roles: readonly Role[]; token: string };
+/** Who acts, what that person may do, and by what. */
+export type Who = Actor & {
+  person: string;
+  /** The token by which it is. */ token?: string;
+  /** The session by which it is. */ session?: string;
+  /** The bench at which it is. */ bench?: string | null;
+  /** Of whom an owner sees the instruments. */ owner?: string | null;
+};
+
+/** What holds the token of an owner's link in a browser. */
+export const linkCookie = 'just-twice.link';
 
 /** By what a token is known for one, in a log that it should not stand in. */
 const prefix = 'jt_';
@@ -51,9 +62,9 @@ export const tokenState = (row: store.TokenRow, now: string): 'good' | 'ended' |
 export async function whoBears(db: Database, header: string, now: string): Promise<Who> {
   const [, token] = /^Bearer (\S{1,200})$/i.exec(header) ?? [];
   const row = token ? await store.tokenByDigest(db, sha256(token)) : undefined;
-  const isGood = row && tokenState(row, now) === 'good' && (await isPerson(db, row.person));
-  if (!isGood) throw new ServiceError(401, 'This token is not known, or has ended. Ask an administrator for another.');
-  return { person: row.person, roles: row.roles, token: row.id };
+  const person = row && tokenState(row, now) === 'good' && (await listPeople(db)).find((p) => p.name === row.person);
+  if (!person) throw new ServiceError(401, 'This token is not known, or has ended. Ask an administrator for another.');
+  return { person: row.person, token: row.id, owner: person.owner, ...(await actorOf(db, row.roles)) };
 }
 
 /** Ends a token; one that has ended already stays so. @throws ServiceError 404 */
@@ -62,3 +73,14 @@ export async function endToken(db: Database, id: string, now: string): Promise<v
   if (!row) throw new ServiceError(404, `There is no token ${id}.`);
   if (row.endedAt === null) await store.endToken(db, id, now);
 }
+
+/** All tokens as a list shows them. */
+export const tokenLines = async (db: Database, now: string) =>
+  (await store.allTokens(db)).map((row) => ({
+    id: row.id,
+    person: row.person,
+    roles: row.roles,
+    made: row.madeAt.slice(0, 10),
+    ends: row.endsAt.slice(0, 10),
+    state: tokenState(row, now),
+  }));

@@ -38,7 +38,14 @@ const request = async (run: string, act: unknown, by = person) => ({
 describe('a token', () => {
   it('acts as its person, who is added where nobody has that name; only its digest is kept', async () => {
     const { token, id } = await make('Robot Ringer', ['technician', 'reviewer']);
-    expect(await bears(token)).toEqual({ person: 'Robot Ringer', roles: ['technician', 'reviewer'], token: id });
+    expect(await bears(token)).toEqual({
+      person: 'Robot Ringer',
+      roles: ['technician', 'reviewer'],
+      token: id,
+      owner: null,
+      competence: null,
+      isOfOne: false,
+    });
     expect((await listPeople()).map((p) => p.name)).toContain('Robot Ringer');
     expect(token.length).toBeGreaterThan(40);
     expect(JSON.stringify(await allTokens(db))).not.toContain(token);

@@ -29,6 +29,10 @@ const configurationSchema = z.object({
   TRUST_PROXY: z
     .enum(['', '0', '1'], { error: 'TRUST_PROXY is 1 behind a proxy that sets X-Forwarded-Host, else 0.' })
     .default(''),
+  /** By what cookies of sign-in are signed; made once and kept beside a local database when not given. */
+  SIGN_IN_KEY: z.string().min(32, 'SIGN_IN_KEY has at least 32 characters.').optional(),
+  /** 1 where people reach the server by https: its cookies are then sent by no other way. */
+  HTTPS: z.enum(['', '0', '1'], { error: 'HTTPS is 1 where people reach the server by https, else 0.' }).default(''),
   LOG_LEVEL: z
     .enum(['debug', 'info', 'warn', 'error', 'silent'], { error: 'LOG_LEVEL is debug, info, warn, error or silent.' })
     .default('info'),

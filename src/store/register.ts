@@ -161,6 +161,10 @@ export async function dueInstruments(db: Database, until: string, limit: number)
   return [...due, ...never];
 }
 
+/** Instruments of one owner that are kept, in the order of their numbers. */
+export const instrumentsOfOwner = (db: Database, owner: string): Promise<InstrumentRow[]> =>
+  db.select().from(instruments).where(eq(instruments.owner, owner)).orderBy(asc(instruments.identification)).limit(5000);
+
 export async function countInstruments(db: Database, today: string): Promise<{ total: number; overdue: number }> {
   const [[all], [late]] = await Promise.all([
     db.select({ n: count() }).from(instruments),
@@ -252,7 +256,7 @@ export const isPerson = async (db: Database, name: string): Promise<boolean> =>
       .limit(1)
   ).length > 0;
 
-const personByName = async (db: Database, name: string) =>
+export const personByName = async (db: Database, name: string) =>
   (await db.select().from(people).where(eq(people.name, name)).limit(1))[0];
 
 /** Everyone who can sign; those who have retired are left out. */
@@ -305,6 +309,22 @@ export async function saveLaboratory(
     );
     // A check belongs to another day in another zone.
     if (before && before.timeZone !== values.timeZone) await standingsAnew(db);
+  });
+}
+
+/** What is asked of whoever acts; of a laboratory that has no name yet the rest stays open. */
+export async function savePeopleRules(
+  db: Database,
+  values: { signOffMinutes: number; asksCompetence: boolean; isOfOne: boolean },
+): Promise<void> {
+  await writing(db, async () => {
+    const before = await readLaboratory(db);
+    const row = { id: 1, name: '', address: '', ...values };
+    await writeSealed(
+      db,
+      [db.insert(laboratory).values(row).onConflictDoUpdate({ target: laboratory.id, set: values })],
+      [before ? changed('laboratory', before, values) : made('laboratory', row)],
+    );
   });
 }
 

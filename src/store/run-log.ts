@@ -401,3 +401,20 @@ export async function causesLookedFor(db: Database, procedureId: string, except:
     .groupBy(cause);
   return Object.fromEntries(lines.map(({ cause, tried, helped }) => [cause, { tried, helped }]));
 }
+
+/** Calibrations of some instruments that are signed and stand, the latest first. */
+export const signedRunsOf = async (db: Database, instrumentIds: readonly string[]): Promise<RunRow[]> =>
+  instrumentIds.length === 0
+    ? []
+    : db
+        .select()
+        .from(runs)
+        .where(
+          and(
+            inArray(runs.instrumentId, [...instrumentIds]),
+            eq(runs.status, 'finished'),
+            eq(runs.purpose, 'calibration'),
+            eq(runs.isReviewed, true),
+          ),
+        )
+        .orderBy(desc(runs.finishedAt));

@@ -18,6 +18,8 @@ import type { Role } from '../core/register/roles';
 import type { EntrySeal, LineKind, Parts } from '../core/seal/seal';
 import type { StandardDocument } from '../core/standard/standard-schema';
 
+export * from './sign-in-tables';
+
 /** The laboratory itself: one row. */
 export const laboratory = sqliteTable('laboratory', {
   id: integer('id').primaryKey(),
@@ -27,6 +29,12 @@ export const laboratory = sqliteTable('laboratory', {
   conditionInstruments: text('condition_instruments').notNull().default(''),
   /** IANA name; null: the zone of the machine that serves. */
   timeZone: text('time_zone'),
+  /** After so many minutes without a hand on it a bench asks again who is there. */
+  signOffMinutes: integer('sign_off_minutes').notNull().default(15),
+  /** Whether only those may run, review and approve a family of whom it is noted that they can. */
+  asksCompetence: integer('asks_competence', { mode: 'boolean' }).notNull().default(false),
+  /** There is nobody else who could review: whoever measured signs too, and each certificate says so. */
+  isOfOne: integer('is_of_one', { mode: 'boolean' }).notNull().default(false),
 });
 
 /** What the store knows of itself, for instance that it holds the demo. */
@@ -37,7 +45,29 @@ export const people = sqliteTable('people', {
   name: text('name').notNull().unique(),
   /** Set when a name is no longer offered; records keep it. */
   retiredAt: text('retired_at'),
+  /** What this person may do. */
+  roles: text('roles', { mode: 'json' }).$type<Role[]>().notNull().default(['technician', 'reviewer', 'approver']),
+  /** Of whom an owner sees the instruments; null for those of the laboratory. */
+  owner: text('owner'),
 });
+
+/** Who was found able to run, review or approve the procedures of a family (`*`: of all), from when to when. */
+export const competences = sqliteTable(
+  'competences',
+  {
+    id: text('id').primaryKey(),
+    person: text('person').notNull(),
+    kind: text('kind').notNull(),
+    may: text('may', { enum: ['run', 'review', 'approve'] }).notNull(),
+    from: text('from').notNull(),
+    until: text('until'),
+    /** On what it rests: seen at work, a course, a comparison. */
+    ground: text('ground').notNull(),
+    notedBy: text('noted_by').notNull(),
+    notedAt: text('noted_at').notNull(),
+  },
+  (t) => [index('competences_person').on(t.person)],
+);
 
 /** Instruments of any kind: numbers in `unit`, days as ISO text; what further a kind has is told by its procedures. */
 export const instruments = sqliteTable(
@@ -367,6 +397,26 @@ export const tokens = sqliteTable(
     endedAt: text('ended_at'),
   },
   (t) => [index('tokens_person').on(t.person)],
+);
+
+/** What was changed beside the logs of runs, by whom. Appended to, never changed (triggers). */
+export const deeds = sqliteTable(
+  'deeds',
+  {
+    sequence: integer('sequence').primaryKey({ autoIncrement: true }),
+    at: text('at').notNull(),
+    /** Nobody where somebody tried to sign in under a name that is not known. */
+    person: text('person'),
+    /** The endpoint that was asked. */
+    what: text('what').notNull(),
+    /** What it was done to: an id of the address. */
+    subject: text('subject').notNull().default(''),
+    /** What tells it further, in a few words. */
+    detail: text('detail').notNull().default(''),
+    /** The token, or the bench, by which it was done. */
+    by: text('by').notNull().default(''),
+  },
+  (t) => [index('deeds_person').on(t.person, t.sequence)],
 );
 
 /** One chain over every row that was written, each line with the hash of it and the line before. Appended to, never changed (triggers). */

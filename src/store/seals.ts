@@ -34,6 +34,8 @@ const sealed = {
   outings: { of: schema.outings, key: ['sequence'] },
   movedDates: { of: schema.movedDates, key: ['sequence'] },
   tokens: { of: schema.tokens, key: ['id'] },
+  competences: { of: schema.competences, key: ['id'] },
+  deeds: { of: schema.deeds, key: ['sequence'] },
 } satisfies Record<string, { of: SQLiteTable; key: readonly string[]; derived?: readonly string[] }>;
 
 export type SealedName = keyof typeof sealed;

@@ -1,5 +1,6 @@
 import { partsOf } from '../contract/address';
 import type { AnswerOf, EndpointName, SentTo } from '../contract/endpoints';
+import { sign } from './sign';
 import { learnServerTime, serverTimeHeader } from './server-clock';
 
 /** What the server said no to, or that it did not answer at all. */
@@ -31,12 +32,23 @@ export function ask<N extends EndpointName>(name: N, sent: Sent<N>, asking: Aski
   return askServer(method as 'GET', `${address}${search}`, body, asking);
 }
 
-/** Sends JSON and returns what came back, or a refusal in words; never throws. Something long tells how far it is, and can be given up. */
-export async function askServer<T>(
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
+
+/**
+ * Sends JSON and returns what came back, or a refusal in words; never throws. Something long tells how far it is, and can be given up.
+ * What is to be signed is signed, and sent once more.
+ */
+export async function askServer<T>(method: Method, address: string, body?: unknown, asking: Asking = {}): Promise<Answer<T>> {
+  const answer = await askOnce<T>(method, address, body, asking);
+  const { signs } = answer.ok ? {} : answer.refusal.details;
+  return typeof signs === 'string' && (await sign(signs)) ? askOnce<T>(method, address, body, asking) : answer;
+}
+
+async function askOnce<T>(
+  method: Method,
   address: string,
-  body?: unknown,
-  { onProgress, signal, seen }: Asking = {},
+  body: unknown,
+  { onProgress, signal, seen }: Asking,
 ): Promise<Answer<T>> {
   const refuse = (
     status: number,

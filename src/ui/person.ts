@@ -1,21 +1,34 @@
 import { useSyncExternalStore } from 'react';
 
+/*
+ * Who acts at this device. The page comes with the name; when a bench is handed on without loading it anew, every window of the browser
+ * hears it.
+ */
+
 const changed = 'just-twice-person';
 const asked = 'just-twice-who';
+const channelName = 'just-twice-person';
 
-function readCookie(): string {
-  const found = document.cookie.split('; ').find((c) => c.startsWith('person='));
-  try {
-    return found ? decodeURIComponent(found.slice('person='.length)) : '';
-  } catch {
-    return ''; // set by hand, or by something else
-  }
+const page = () => document.documentElement.dataset;
+
+function show(name: string): void {
+  page()['person'] = name;
+  window.dispatchEvent(new Event(changed));
 }
 
-/** Remembers who is at the bench on this device for half a year. */
-export function choosePerson(name: string): void {
-  document.cookie = `person=${encodeURIComponent(name)}; path=/; max-age=15552000; samesite=lax`;
-  window.dispatchEvent(new Event(changed));
+/** Says who acts from now on, in every window; empty when nobody does. */
+export function setPerson(name: string): void {
+  show(name);
+  const channel = new BroadcastChannel(channelName);
+  channel.postMessage(name);
+  channel.close();
+}
+
+/** Follows what other windows of this browser say of who acts. */
+export function followPerson(): () => void {
+  const channel = new BroadcastChannel(channelName);
+  channel.onmessage = ({ data }) => show(String(data));
+  return () => channel.close();
 }
 
 const subscribe = (listener: () => void): (() => void) => {
@@ -23,9 +36,13 @@ const subscribe = (listener: () => void): (() => void) => {
   return () => window.removeEventListener(changed, listener);
 };
 
-/** Who is at the bench; empty when nobody has said so. */
+/** Who acts; empty when nobody does. */
 export function usePerson(initially = ''): string {
-  return useSyncExternalStore(subscribe, readCookie, () => initially);
+  return useSyncExternalStore(
+    subscribe,
+    () => page()['person'] ?? '',
+    () => initially,
+  );
 }
 
 /** Asks who is at the bench, above whatever stands open. */

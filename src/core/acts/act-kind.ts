@@ -6,7 +6,11 @@ import type { RunState, Signed } from '../state/run-state';
 import type { Spread } from './spreading';
 
 /** Who acts, and when by the clock at the bench (ISO time). */
-export type Moment = { person: string; now: string };
+export type Moment = {
+  person: string;
+  now: string;
+  /** There is nobody else who could review. */ isOfOne: boolean;
+};
 
 type Rules<A> = {
   /** Whether it may be added to a run as it stands: null when it may, else what to tell the person. */
@@ -25,6 +29,8 @@ type Rules<A> = {
   ofFinished?: true;
   /** It belongs to a run that is signed. */
   ofSigned?: true;
+  /** What whoever does it signs by it, in words; null where nothing is signed. */
+  signs?: (state: RunState) => string | null;
   /** Who may do it; a technician where nothing is said. */
   roles?: readonly Role[];
 };

@@ -91,10 +91,10 @@ describe('a certificate that is withdrawn', () => {
   it('is for a reviewer or an approver', () => {
     const { state, at } = signed();
     const act = actSchema.parse({ type: 'certificate-withdrawn', reason: 'Another instrument' });
-    expect(admit(state, act, 'Cy', at, ['technician'])?.message).toBe(
+    expect(admit(state, act, 'Cy', at, { roles: ['technician'], competence: null, isOfOne: false })?.message).toBe(
       'Only a reviewer or an approver may do this. Ask somebody who is one.',
     );
-    expect(admit(state, act, 'Cy', at, ['approver'])).toBeNull();
+    expect(admit(state, act, 'Cy', at, { roles: ['approver'], competence: null, isOfOne: false })).toBeNull();
     expect(admit(state, act, 'Cy', at)).toBeNull();
   });
 });

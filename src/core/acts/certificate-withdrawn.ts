@@ -10,6 +10,7 @@ export const certificateWithdrawn = actKind(
     ofFinished: true,
     ofSigned: true,
     roles: ['reviewer', 'approver'],
+    signs: (state) => `The certificate ${state.completed?.certificate ?? ''} is withdrawn.`,
     admit: () => null,
     fold: (state, act, signed) => {
       state.withdrawnIssue = { ...signed, reason: act.reason };

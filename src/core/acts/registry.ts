@@ -115,6 +115,7 @@ export type AnyKind = {
   kept?: (state: RunState, act: Act) => Act;
   ofFinished?: true;
   ofSigned?: true;
+  signs?: (state: RunState) => string | null;
   roles?: readonly Role[];
 };
 

@@ -22,6 +22,7 @@ export const runCompleted = actKind(
       .optional(),
   },
   {
+    signs: (state) => (isQuickCheck(state) ? null : `${state.instrument.identification} is measured, as its record says.`),
     admit: (state) =>
       nextItem(state)?.type === 'complete'
         ? null

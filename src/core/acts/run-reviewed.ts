@@ -10,6 +10,8 @@ export const runReviewed = actKind(
   {
     ofFinished: true,
     roles: ['reviewer'],
+    signs: (state) =>
+      `The record of ${state.instrument.identification} is reviewed, and its certificate ${state.completed?.certificate ?? ''} released.`,
     admit: admitReview,
     fold: (state, act, signed) => {
       state.reviewed = { ...act, ...signed };

@@ -1,7 +1,9 @@
 import type { DecisionRule } from '../conformity/conformity-schema';
 import type { Verdict } from '../conformity/decide';
 import { plainDecimal } from '../quantity/rounding';
+import { isSamePerson } from '../register/person-name';
 import { withMinus } from '../run/shown-value';
+import type { Certificate } from './certificate';
 
 const verdictInWords: Record<Verdict, string> = {
   pass: 'pass',
@@ -47,3 +49,19 @@ export const coverageStatement = (probability: number | null): string =>
   probability === null
     ? 'The expanded uncertainty U is the standard uncertainty multiplied by the coverage factor k of the line.'
     : `The expanded uncertainty U is the standard uncertainty multiplied by the coverage factor k of the line, which for a t distribution with the effective degrees of freedom gives a coverage probability of ${plainDecimal(Number((probability * 100).toPrecision(6)))} % (JCGM 100:2008).`;
+
+/**
+ * Who reviewed it and when, as a certificate says it. Where that is one of those who measured, the laboratory has nobody else: no other
+ * way leads there.
+ */
+export const reviewWords = (
+  { measuredBy, finishedBy, reviewedBy, reviewedOn }: Certificate['persons'],
+  notYet: string,
+): string =>
+  reviewedBy === null
+    ? notYet
+    : `${reviewedBy}, ${reviewedOn}${
+        [...measuredBy, finishedBy].some((p) => isSamePerson(p, reviewedBy))
+          ? '; the laboratory is of one person, nobody else has reviewed it'
+          : ''
+      }`;

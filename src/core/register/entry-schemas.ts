@@ -152,6 +152,18 @@ export const laboratoryEntrySchema = z.object({
   timeZone: timeZoneSchema,
 });
 
+/** What is asked of whoever acts in a laboratory. */
+export const peopleRulesSchema = z.object({
+  signOffMinutes: z
+    .number({ error: 'Type a number of minutes.' })
+    .int('Type whole minutes.')
+    .min(1, 'At least one minute.')
+    .max(480, 'At most 480 minutes, a working day.'),
+  asksCompetence: z.boolean(),
+  isOfOne: z.boolean(),
+});
+export type PeopleRules = z.infer<typeof peopleRulesSchema>;
+
 export type LaboratoryEntry = z.infer<typeof laboratoryEntrySchema>;
 export type InstrumentEntry = z.infer<typeof instrumentEntrySchema>;
 export type StandardEntry = z.infer<typeof standardEntrySchema>;

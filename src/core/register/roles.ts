@@ -18,6 +18,9 @@ export const rolesSchema = z
 export const mayAct = (held: readonly Role[] | null, needed: readonly Role[]): boolean =>
   held === null || needed.some((role) => held.includes(role));
 
+/** Whether somebody looks at his own instruments, and does nothing else. @example isOwnerOnly(['owner']) // true */
+export const isOwnerOnly = (held: readonly Role[]): boolean => held.every((role) => role === 'owner');
+
 /** Roles as a sentence names them. @example roleWords(['technician', 'reviewer']) // 'a technician or a reviewer' */
 export const roleWords = (needed: readonly Role[]): string =>
   needed.map((role) => `${/^[aeo]/.test(role) ? 'an' : 'a'} ${role}`).join(' or ');

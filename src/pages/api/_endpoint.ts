@@ -11,6 +11,8 @@ import {
 } from '../../contract/endpoints';
 import { mayAct, roleWords } from '../../core/register/roles';
 import { log } from '../../service/log';
+import { noteDeed } from '../../service/sign-in/deed-service';
+import { useConfirmation } from '../../service/sign-in/sign-in-service';
 import type { Who } from '../../service/token-service';
 import { isStoreBusy, ServiceError } from '../../service/service-error';
 
@@ -128,11 +130,25 @@ function asked<T>(schema: ZodType<T>, value: unknown): T {
   );
 }
 
-/** What was sent, in the name of whoever bears the token: nobody acts as somebody else. */
-const asPerson = (schema: ZodType, sent: unknown, who: Who | null): unknown =>
-  who && schema instanceof ZodObject && 'person' in schema.shape && typeof sent === 'object' && sent !== null
-    ? { ...sent, person: who.person }
-    : sent;
+/**
+ * What was sent, in the name of whoever acts: nobody acts as somebody else. By a token it is its person; at a bench what one did is
+ * not recorded under the name of whoever took it over since.
+ */
+function asPerson(schema: ZodType, sent: unknown, who: Who | null): unknown {
+  const isAsked = schema instanceof ZodObject && 'person' in schema.shape;
+  if (!who || !isAsked || typeof sent !== 'object' || sent === null || Array.isArray(sent)) return sent;
+  const { person = who.person } = sent as { person?: unknown };
+  // What is no name at all is refused by the schema.
+  if (typeof person !== 'string') return sent;
+  if (!who.token && person && person !== who.person)
+    throw new ServiceError(
+      401,
+      `${person.slice(0, 120)} did this, but ${who.person} is at this bench now. It is kept here until ${person.slice(0, 120)} takes the bench over again.`,
+      ['person'],
+      { isFree: true },
+    );
+  return { ...sent, person: who.person };
+}
 
 /** Whether answers are held against the contract: while the application is developed, and where a test asks for it. */
 const isTried = (): boolean => process.env.NODE_ENV !== 'production' || process.env['CHECK_ANSWERS'] === '1';
@@ -158,13 +174,20 @@ export const served = <N extends EndpointName>(name: N, answer: (asking: Asking<
   return answering(async (context) => {
     const who = context.locals?.who ?? null;
     const needed = rolesOf(name);
-    if (!mayAct(who?.roles ?? null, needed)) throw new ServiceError(403, `Only ${roleWords(needed)} may do this.`);
+    if (!endpoint.isOpen && !mayAct(who?.roles ?? null, needed))
+      throw new ServiceError(403, `Only ${roleWords(needed)} may do this.`);
     const body = endpoint.request
-      ? asked(endpoint.request, asPerson(endpoint.request, parseJson(await readBody(context.request)), who))
+      ? asked(
+          endpoint.request,
+          endpoint.isOpen
+            ? parseJson(await readBody(context.request))
+            : asPerson(endpoint.request, parseJson(await readBody(context.request)), who),
+        )
       : undefined;
     const query = endpoint.query
       ? asked(endpoint.query, Object.fromEntries(new URL(context.request.url).searchParams))
       : undefined;
+    if (who && endpoint.signs) await useConfirmation(who, endpoint.signs);
     const given = await answer({
       id: context.params.id ?? '',
       body: body as RequestOf<N>,
@@ -172,6 +195,8 @@ export const served = <N extends EndpointName>(name: N, answer: (asking: Asking<
       seen: context.request.headers.get('if-match'),
       context,
     });
+    if (who && !endpoint.isNoDeed && !endpoint.isOpen && !name.startsWith('GET '))
+      await noteDeed(name, context.params.id ?? '', body, who);
     if (given instanceof Response) return given;
     if (isTried() && typeof endpoint.answer !== 'string') endpoint.answer.parse(JSON.parse(JSON.stringify(given)));
     return json(given, endpoint.status ?? 200);

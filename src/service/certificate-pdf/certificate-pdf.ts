@@ -1,7 +1,7 @@
 import pdfmake from 'pdfmake';
 import type { Column, Content, TableCell } from 'pdfmake/interfaces';
 import type { Certificate, CertificateSet, IssuedCertificate } from '../../core/certificate/certificate';
-import { storedWords, verdictWords } from '../../core/certificate/certificate-words';
+import { reviewWords, storedWords, verdictWords } from '../../core/certificate/certificate-words';
 import { presentCertificate } from '../../core/certificate/version-1';
 import { joined, resultTable } from './result-table';
 import { brick, faces, ink, isFace, printed, rule, set, soft } from './type';
@@ -206,7 +206,7 @@ const signedBy = (persons: Certificate['persons'], seal: string | null): Content
     [
       [['Measured by', persons.measuredBy.join(', ')]],
       [['Finished by', persons.finishedBy]],
-      [['Reviewed and signed by', persons.reviewedBy ? `${persons.reviewedBy}, ${persons.reviewedOn}` : 'not reviewed yet']],
+      [['Reviewed and signed by', reviewWords(persons, 'not reviewed yet')]],
     ],
     [0, 0, 0, 0],
     seal ? width - codeWidth : width,

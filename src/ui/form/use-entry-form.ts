@@ -38,7 +38,8 @@ export function useEntryForm<V extends FieldValues, E, A = { id: string }>(
   const form = useForm<V, unknown, E>({
     defaultValues: defaultValues as DefaultValues<V>,
     resolver,
-    mode: 'onTouched',
+    // One that is empty again once it is sent says nothing of that when it is left.
+    mode: isCleared ? 'onSubmit' : 'onTouched',
   });
   /** @param more members beside what was typed, by the refusal of the time before */
   const send = (more: (before: ServerRefusal | null) => object = () => ({})) =>

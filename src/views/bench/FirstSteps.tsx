@@ -1,10 +1,7 @@
-import { AddPerson } from '../../ui/AddPerson';
-import { choosePerson } from '../../ui/person';
-
 /** What is there of what a first calibration needs, in the order in which it is asked for. */
-export type Begun = { laboratory: boolean; people: boolean; standards: boolean; instruments: boolean };
+export type Begun = { laboratory: boolean; standards: boolean; instruments: boolean };
 
-const steps: { id: keyof Begun; title: string; hint: string; href?: string; verb?: string }[] = [
+const steps: { id: keyof Begun; title: string; hint: string; href: string; verb: string }[] = [
   {
     id: 'laboratory',
     title: 'Name the laboratory',
@@ -12,7 +9,6 @@ const steps: { id: keyof Begun; title: string; hint: string; href?: string; verb
     href: '/laboratory',
     verb: 'Name it',
   },
-  { id: 'people', title: 'Say who works here', hint: 'Everything recorded is signed with a name.' },
   {
     id: 'standards',
     title: 'Enter the first reference standard',
@@ -34,7 +30,7 @@ export function FirstSteps({ begun }: { begun: Begun }) {
   const present = steps.findIndex((s) => !begun[s.id]);
   return (
     <section className="max-w-2xl">
-      <h1>Four steps to the first calibration</h1>
+      <h1>Three steps to the first calibration</h1>
       <ol className="ruled mt-4 border-y border-rule-strong bg-sheet">
         {steps.map((step, i) => {
           const isDone = begun[step.id];
@@ -54,20 +50,9 @@ export function FirstSteps({ begun }: { begun: Begun }) {
                   <>
                     <p className="text-soft">{step.hint}</p>
                     <div className="mt-3">
-                      {step.href ? (
-                        <a href={step.href} className="button button-main">
-                          {step.verb}
-                        </a>
-                      ) : (
-                        <AddPerson
-                          title="Name"
-                          isFocused
-                          onAdded={(name) => {
-                            choosePerson(name);
-                            window.location.reload();
-                          }}
-                        />
-                      )}
+                      <a href={step.href} className="button button-main">
+                        {step.verb}
+                      </a>
                     </div>
                   </>
                 )}
@@ -76,6 +61,9 @@ export function FirstSteps({ begun }: { begun: Begun }) {
           );
         })}
       </ol>
+      <p className="mt-4 text-soft">
+        Who else works here, and what each may do, stands under <a href="/people">People</a>.
+      </p>
     </section>
   );
 }

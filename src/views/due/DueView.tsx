@@ -155,7 +155,7 @@ export const DueView = guarded(function DueView({ board, filter }: { board: DueB
       )}
       <Dialog isOpen={isCalendar} onClose={() => setCalendar(false)} title="A calendar to subscribe to">
         <p className="mt-3">
-          Give this address to a calendar
+          A calendar is given an address
           {filter.owner || filter.place
             ? `: it holds what is of ${[filter.owner, filter.place].filter(Boolean).join(', ')}`
             : ': it holds everything that comes due'}
@@ -220,17 +220,43 @@ function useDueLines(board: DueBoard, filter: Filter) {
   };
 }
 
+/** The address holds a key of its own: whoever has it sees what is due, and nothing else. */
 function CalendarAddress({ path }: { path: string }) {
-  const whole = `${window.location.origin}${path}`;
+  const [key, setKey] = useState('');
+  const [fault, setFault] = useState('');
+  const whole = `${window.location.origin}${path}${path.includes('?') ? '&' : '?'}key=${key}`;
+  async function make() {
+    const answer = await ask('POST /api/due/calendar', {});
+    if (answer.ok) setKey(answer.body.key);
+    else setFault(answer.refusal.message);
+  }
   return (
     <>
-      <input
-        readOnly
-        value={whole}
-        aria-label="Address of the calendar"
-        className="figure mt-3 w-full text-sm"
-        onFocus={(e) => e.target.select()}
-      />
+      {key ? (
+        <>
+          <input
+            readOnly
+            value={whole}
+            aria-label="Address of the calendar"
+            className="figure mt-3 w-full text-sm"
+            onFocus={(e) => e.target.select()}
+          />
+          <p className="mt-1 text-soft">
+            Whoever has this address sees what is due. It is not shown again; an administrator ends it.
+          </p>
+        </>
+      ) : (
+        <p className="mt-3">
+          <button type="button" className="button button-main" onClick={() => void make()}>
+            Make the address
+          </button>
+        </p>
+      )}
+      {fault && (
+        <p className="fault mt-3" role="alert">
+          {fault}
+        </p>
+      )}
       <a href={path} className="mt-2 inline-block" download="calibrations.ics">
         Or take it as a file, once
       </a>

@@ -10,7 +10,7 @@ import { DueTrack, DueWords } from '../../ui/DueTrack';
 import { Field } from '../../ui/Field';
 import { FormInputs, type FormField } from '../../ui/form/FormFields';
 import { PairMark, type Mark } from '../../ui/PairMark';
-import { PersonPicker } from '../../ui/PersonPicker';
+import { Digits } from '../../ui/Digits';
 import { ShareBar } from '../../ui/ShareBar';
 import { VerdictWord } from '../../ui/VerdictWord';
 import { stages } from '../../core/run/next-step';
@@ -201,8 +201,7 @@ export function Gallery() {
       </Part>
       <FormPart />
       <Part name="Names">
-        <PersonPicker people={['Ada Brook']} chosen="Ada Brook" />
-        <PersonPicker people={[]} chosen="" />
+        <Digits label="Digits" action="Go on" needsPassword={false} fault="" onEntered={() => undefined} />
         <div className="w-96">
           <AddPerson title="Someone new" onAdded={() => undefined} />
         </div>

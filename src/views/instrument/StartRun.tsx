@@ -32,10 +32,11 @@ type Props = {
   procedures: BenchOption[];
   companions: Companion[];
   startNow: boolean;
+  /** Why whoever is here may not begin it, and who may; null where that is allowed. */ mayNot: string | null;
 };
 
 /** Puts the instrument on the bench: chooses procedure and standards, and starts the run. */
-export const StartRun = guarded(function StartRun({ instrument, openRun, procedures, companions, startNow }: Props) {
+export const StartRun = guarded(function StartRun({ instrument, openRun, procedures, companions, startNow, mayNot }: Props) {
   const person = usePerson();
   const [isOpen, setOpen] = useState(false);
   const [run] = useState(newKey);
@@ -91,6 +92,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
             }))}
             noValidate
           >
+            {mayNot && <p className="caution mt-3">{mayNot}</p>}
             {!instrument.adjustmentAllowed && (
               <p className="caution mt-3">The owner wants a check only: nothing is to be adjusted.</p>
             )}
@@ -146,7 +148,7 @@ export const StartRun = guarded(function StartRun({ instrument, openRun, procedu
             )}
             <p className="sticky -bottom-6 -mx-6 mt-5 -mb-6 flex gap-3 border-t border-rule bg-sheet px-6 py-4">
               {person ? (
-                <button className="button button-main" disabled={!isReady || isSubmitting}>
+                <button className="button button-main" disabled={!isReady || isSubmitting || mayNot !== null}>
                   {together.length ? `Put ${together.length + 1} on the bench` : 'Put it on the bench'}
                 </button>
               ) : (

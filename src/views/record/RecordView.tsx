@@ -6,7 +6,7 @@ import { clockWords, doneLater } from './clock-words';
 import { FileDown, FileText } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { withReview, type Certificate, type IssuedCertificate } from '../../core/certificate/certificate';
-import { storedWords } from '../../core/certificate/certificate-words';
+import { reviewWords, storedWords } from '../../core/certificate/certificate-words';
 import { presentCertificate } from '../../core/certificate/version-1';
 import { momentIn } from '../../core/quantity/day-in-zone';
 import { hasPair, verdictAsFound, verdictAsLeft } from '../../core/run/run-results';
@@ -21,6 +21,8 @@ import type { OpenResult } from '../run/SeriesSheet';
 import { SetSheets } from '../run/SetSheets';
 import { CorrectionPanel } from './CorrectionPanel';
 import { ReviewPanel } from './ReviewPanel';
+
+const nobody: ReadonlySet<string> = new Set();
 
 type LogLine = { event: RecordedEvent; state: RunState };
 
@@ -110,12 +112,14 @@ export const RecordView = guarded(function RecordView({
   events,
   issued,
   person,
+  isOfOne,
 }: {
   run: string;
   events: RecordedEvent[];
   /** The certificate of a finished run; null when it was broken off. */
   issued: IssuedCertificate | null;
   person: string;
+  /** The laboratory has nobody else who could review. */ isOfOne: boolean;
 }) {
   const state = useMemo(() => runState(events), [events]);
   const [opened, setOpened] = useState<OpenResult | null>(null);
@@ -127,10 +131,7 @@ export const RecordView = guarded(function RecordView({
         ['Owner', certificate.owner],
         ['Measured', certificate.measured.from],
         ['Measured by', certificate.persons.measuredBy.join(', ')],
-        [
-          'Reviewed',
-          certificate.persons.reviewedBy ? `${certificate.persons.reviewedBy}, ${certificate.persons.reviewedOn}` : 'not yet',
-        ],
+        ['Reviewed', reviewWords(certificate.persons, 'not yet')],
         ...certificate.standards.map((st): [string, string] => [
           'Standard',
           `${st.identification}, certificate ${st.certificate}`,
@@ -216,7 +217,7 @@ export const RecordView = guarded(function RecordView({
         <ReviewPanel
           run={run}
           sequence={state.sequence}
-          tookPart={tookPart(state)}
+          tookPart={isOfOne ? nobody : tookPart(state)}
           points={reviewPoints(state, events)}
           person={person}
         />

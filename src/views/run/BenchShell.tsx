@@ -90,13 +90,14 @@ function NotRecorded({ logs, isOff }: { logs: readonly BenchLog[]; isOff: boolea
   return logs.map(({ run, store, snapshot: s }, i) => {
     const isUnreachable = i === unreachable;
     const isClockOff = isOff && i === 0;
-    if (!s.isUnreachable && !s.isFull && !s.trouble && !isClockOff) return null;
+    if (!s.isUnreachable && !s.isFull && !s.trouble && !s.waiting && !isClockOff) return null;
     return (
       <PendingBar
         key={run}
         state={s.state}
         pending={s.pending}
         isUnreachable={isUnreachable}
+        waiting={s.waiting}
         trouble={s.trouble}
         isFull={s.isFull}
         isClockOff={isClockOff}

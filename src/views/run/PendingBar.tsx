@@ -8,6 +8,7 @@ type Props = {
   state: RunState;
   pending: readonly PendingAct[];
   isUnreachable: boolean;
+  waiting: string | null;
   trouble: Trouble | null;
   isFull: boolean;
   /** The clock of this device differs from the server's by minutes. */ isClockOff?: boolean;
@@ -16,7 +17,17 @@ type Props = {
 };
 
 /** What is typed and not recorded: on its way, or waiting for the person to decide. */
-export function PendingBar({ state, pending, isUnreachable, trouble, isFull, isClockOff, onSendAgain, onLeaveOut }: Props) {
+export function PendingBar({
+  state,
+  pending,
+  isUnreachable,
+  waiting,
+  trouble,
+  isFull,
+  isClockOff,
+  onSendAgain,
+  onLeaveOut,
+}: Props) {
   const [first] = pending;
   return (
     <>
@@ -24,6 +35,11 @@ export function PendingBar({ state, pending, isUnreachable, trouble, isFull, isC
         <p className="caution mx-6 mt-2" role="status">
           The server does not answer. {pending.length} {pending.length === 1 ? 'entry is' : 'entries are'} kept in this browser
           and will be sent as soon as it does. You may go on.
+        </p>
+      )}
+      {waiting && (
+        <p className="caution mx-6 mt-2" role="status">
+          {waiting} {pending.length === 1 ? 'One entry is' : `${pending.length} entries are`} not recorded yet.
         </p>
       )}
       {isClockOff && (

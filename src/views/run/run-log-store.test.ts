@@ -86,6 +86,19 @@ describe('the log in a window', () => {
     await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
     expect(there.events.at(-1)!.act).toEqual(reading('2.500'));
   });
+  it('keeps what one did while another is at the bench, says so, and sends it when that person is back', async () => {
+    const there = server(bench.events);
+    let isOther = true;
+    const store = open(bench.events, (request) =>
+      isOther ? Promise.resolve(refused(401, 'Ada did this, but Bo is at this bench now.')) : there.send(request),
+    );
+    store.append(reading('2.500'), 'Ada', done);
+    await vi.waitFor(() => expect(store.getSnapshot().waiting).toBe('Ada did this, but Bo is at this bench now.'));
+    expect([store.getSnapshot().isUnreachable, store.getSnapshot().trouble, texts(store)]).toEqual([false, null, ['2.500']]);
+    isOther = false;
+    await vi.waitFor(() => expect(store.getSnapshot().pending).toHaveLength(0));
+    expect([store.getSnapshot().waiting, there.events.at(-1)!.person]).toEqual([null, 'Ada']);
+  });
   it('keeps acts in order while the server is gone and sends each once when it is back', async () => {
     const there = server(bench.events);
     const storage = memory();

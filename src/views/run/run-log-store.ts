@@ -16,6 +16,7 @@ export type RunLogSnapshot = {
   state: RunState;
   pending: readonly PendingAct[];
   isUnreachable: boolean;
+  /** Why it waits: whoever did it is not at the bench. */ waiting: string | null;
   trouble: Trouble | null;
   /** The browser has no room left: what is pending is kept in this window alone. */ isFull: boolean;
 };
@@ -44,6 +45,7 @@ export class RunLogStore {
   private events: RecordedEvent[];
   private pending: PendingAct[] = [];
   private unreachable = false;
+  private waiting: string | null = null;
   private trouble: Trouble | null = null;
   private sending = false;
   private sentDone: Done | undefined;
@@ -138,8 +140,9 @@ export class RunLogStore {
       act,
     });
     if (answer.ok && answer.body.event) this.confirmed(key, answer.body.event);
-    else if (!answer.ok && isUnreachable(answer.refusal)) {
-      this.unreachable = true;
+    else if (!answer.ok && (isUnreachable(answer.refusal) || answer.refusal.status === 401)) {
+      this.unreachable = isUnreachable(answer.refusal);
+      this.waiting = this.unreachable ? null : answer.refusal.message;
       this.publish();
       await new Promise((resolve) => setTimeout(resolve, this.options.retryAfter ?? 2000));
     } else this.refused(answer.ok ? { message: 'The server gave an answer that cannot be read.', details: {} } : answer.refusal);
@@ -147,6 +150,7 @@ export class RunLogStore {
 
   private confirmed(key: string, event: RecordedEvent): void {
     this.unreachable = false;
+    this.waiting = null;
     this.kept.remove(key);
     this.pending = this.pending.filter((p) => p.key !== key);
     // A repeated request is answered with the event it made the first time, which this window may hold already.
@@ -164,6 +168,7 @@ export class RunLogStore {
 
   private refused({ message, details }: { message: string; details: Record<string, unknown> }): void {
     this.unreachable = false;
+    this.waiting = null;
     const missed = details['missed'] as RecordedEvent[] | undefined;
     if (missed) this.events.push(...missed.filter((e) => e.sequence > this.events.at(-1)!.sequence));
     // What another window recorded in between is no trouble where all that is pending may still follow it.
@@ -211,6 +216,7 @@ export class RunLogStore {
       state: this.state,
       pending: this.pending,
       isUnreachable: this.unreachable,
+      waiting: this.waiting,
       trouble: this.trouble,
       isFull: this.kept.isFull,
     };
