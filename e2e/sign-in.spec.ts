@@ -171,11 +171,21 @@ test('nothing is open without a session, beyond a role, or by a link of another'
   expect(runs.length).toBeGreaterThan(0);
   const pdf = await ask('GET', `/api/mine/${runs[0]}/certificate.pdf`, { cookie });
   expect([pdf.status, pdf.headers.get('content-type')]).toEqual([200, 'application/pdf']);
-  for (const name of names.filter((n) => !(endpoints[n] as Endpoint).isOpen && !/\/api\/(mine|me|sign-in)/.test(n))) {
+  for (const name of names.filter(
+    (n) => !(endpoints[n] as Endpoint).isOpen && !/\/api\/(mine|me|sign-in)|calendar\.ics/.test(n),
+  )) {
     const [method, address] = name.split(' ') as [string, string];
     const answer = await ask(method, address.replace('[id]', runs[0]!), { cookie }, method === 'GET' ? undefined : {});
     expect([401, 403], `${name} by an owner`).toContain(answer.status);
   }
+  // Of the calendar it gets its own, whatever the address asks for.
+  const events = (text: string) => [...text.matchAll(/\/instruments\/([\w-]+)/g)].map(([, instrument]) => instrument).sort();
+  const due = async (path: string, headers: Record<string, string>) => events(await (await ask('GET', path, headers)).text());
+  const own = await due(`/calendar.ics?owner=${encodeURIComponent(owner)}`, admin);
+  const everybodys = await due('/calendar.ics', admin);
+  expect([own.length > 0, everybodys.length > own.length]).toEqual([true, true]);
+  for (const path of ['/calendar.ics', '/calendar.ics?owner=Quillmere+Bell+%26+Organ+Works'])
+    expect(await due(path, { cookie }), path).toEqual(own);
   const board = await (await ask('GET', '/instruments/qm-0118', admin)).text();
   const foreign = /\/runs\/([0-9a-f-]{36})/.exec(board)![1]!;
   expect((await ask('GET', `/api/mine/${foreign}/certificate.pdf`, { cookie })).status).toBe(404);
