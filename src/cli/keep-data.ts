@@ -1,10 +1,13 @@
-// npm run backup -- <folder> · npm run restore -- <backup> · npm run verify [-- --head "<text>" | -- --heads <file>]
+// npm run backup -- <folder> · npm run restore -- <backup> · npm run verify [-- --head "<text>" | -- --heads <file> | -- --record <file>]
+// npm run export -- <folder> · npm run import -- <folder>
 import { headText, readHead, type Head } from '../core/seal/seal';
 import { backUp, restore } from '../store/backup';
 import { checkDatabaseFile, DatabaseUnusableError } from '../store/check';
 import { readConfiguration } from '../store/configuration';
 import { database, databaseFile, migrateDatabase } from '../store/database';
 import { takeDatabase } from '../store/serving-lock';
+import { exportLaboratory } from '../service/export-service';
+import { importLaboratory } from '../service/import-service';
 import { checkRecord } from '../service/record-service';
 import { verifyDatabase } from '../service/verify-service';
 import { existsSync, readFileSync } from 'node:fs';
@@ -33,6 +36,11 @@ function verifyRecord(file: string | undefined): void {
   if (faults.length) process.exitCode = 1;
 }
 
+/** Says now and then how far it is. */
+const told = (done: number, of: number): void => {
+  if (done % 500 === 0) console.log(`${done} of ${of} runs`);
+};
+
 async function keepData([what, ...more]: string[]): Promise<void> {
   const [argument] = more;
   if (what === 'verify' && argument === '--record') return verifyRecord(more[1]);
@@ -51,6 +59,23 @@ async function keepData([what, ...more]: string[]): Promise<void> {
     }
     return;
   }
+  if (what === 'import') {
+    if (!argument) throw new Error('Name the folder that was exported: npm run import -- <folder>');
+    const release = await takeDatabase(file, 'an import');
+    try {
+      const found = await importLaboratory(argument, file, now, told);
+      console.log(
+        `Taken in from ${argument} to ${file}: ${found.runs} runs, ${found.certificates} certificates, all as it should be.`,
+      );
+      if (found.head) console.log(headText(found.head));
+      console.log(
+        'Passwords stay where they were: the first who signs in makes an administrator, by a name that is known or a new one.',
+      );
+    } finally {
+      release();
+    }
+    return;
+  }
   if (!existsSync(file)) throw new DatabaseUnusableError(`There is no database at ${file}. Name it in DATABASE_URL.`);
   await checkDatabaseFile(file);
   const db = await database();
@@ -58,6 +83,12 @@ async function keepData([what, ...more]: string[]): Promise<void> {
     if (!argument) throw new Error('Name a folder for the backup: npm run backup -- backups');
     const made = await backUp(db, argument, now);
     console.log(`Backed up ${file} to ${made.file}\nSHA-256 ${made.digest}`);
+  } else if (what === 'export') {
+    if (!argument) throw new Error('Name a folder that is not there yet: npm run export -- <folder>');
+    await migrateDatabase(db);
+    const { files, head } = await exportLaboratory(db, argument, now, told);
+    console.log(`Wrote ${files.length} files to ${argument}.`);
+    if (head) console.log(headText(head));
   } else {
     await migrateDatabase(db);
     const found = await verifyDatabase(db, () => {}, keptHeads(more));

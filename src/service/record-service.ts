@@ -1,11 +1,12 @@
+import type { RecordedEvent } from '../core/acts/registry';
 import { runState } from '../core/acts/fold';
 import { certificateOf } from '../core/certificate/certificate';
 import { sameResults } from '../core/certificate/same-results';
 import { readLog } from '../core/log/read-log';
-import { checkRecordText, recordText } from '../core/seal/record';
+import { checkRecordText, recordText, type ExportedRecord } from '../core/seal/record';
 import { partOf } from '../core/seal/seal';
 import { isQuickCheck } from '../core/state/run-state';
-import { database } from '../store/database';
+import { database, type Database } from '../store/database';
 import * as logSeals from '../store/log-seals';
 import * as log from '../store/run-log';
 import { headOfChain, linesOfRun, partsOfStored, sha256 } from '../store/seals';
@@ -13,15 +14,17 @@ import { finishedWith } from './run-service';
 import { ServiceError } from './service-error';
 
 /** The record of a run as the text of a file that can be checked with nothing but itself. @throws ServiceError 404 */
-export async function exportRecord(id: string): Promise<string> {
-  const db = await database();
+export const exportRecord = async (id: string): Promise<string> => recordOf(await database(), id);
+
+/** The same of a database that is at hand. */
+export async function recordOf(db: Database, id: string): Promise<string> {
   const row = await log.runById(db, id);
   if (!row) throw new ServiceError(404, 'There is no run with this id. Open it from its instrument.');
   const { summary: _summary, pairs: _pairs, ...run } = row;
   return recordText(
     {
       format: 'just-twice-record',
-      version: 1,
+      version: 2,
       run,
       standards: (await log.standardsOfRuns(db, [id])).get(id) ?? [],
       entries: (await logSeals.sealedEntries(db, id)).map(
@@ -44,6 +47,17 @@ export async function exportRecord(id: string): Promise<string> {
   );
 }
 
+/** The log in a record, in the present shape. */
+export const eventsIn = ({ entries }: ExportedRecord): RecordedEvent[] =>
+  readLog(
+    entries.map(({ clock, done, act, token: _token, ...e }) => ({
+      ...e,
+      act,
+      ...(clock ? { clock } : {}),
+      ...(done ? { done } : {}),
+    })) as Parameters<typeof readLog>[0],
+  );
+
 /**
  * Checks an exported record with nothing but its text: against its seals, and what was issued against its log.
  * @returns what was found, in sentences; nothing where it is as it was
@@ -60,14 +74,7 @@ export function checkRecord(text: string): { faults: string[]; words: string } {
   if (logSeals.standardsPart(standards) !== parts['standards'])
     faults.push(`standards, ${run.id}: these are not the standards that were recorded.`);
   try {
-    const events = readLog(
-      entries.map(({ clock, done, act, token: _token, ...e }) => ({
-        ...e,
-        act,
-        ...(clock ? { clock } : {}),
-        ...(done ? { done } : {}),
-      })) as Parameters<typeof readLog>[0],
-    );
+    const events = eventsIn(record);
     const state = runState(events);
     const last = events.findLast((e) => e.act.type === 'run-completed');
     const issued = state.completed?.issued;

@@ -8,12 +8,14 @@ import type { Database } from './database';
 
 export type Backup = { file: string; digest: string };
 
-async function digestOf(file: string): Promise<string> {
+/** SHA-256 of a file, in hexadecimal. */
+export async function digestOf(file: string): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(file), hash);
   return hash.digest('hex');
 }
 
+/** A time as part of the name of a file. */
 const stampOf = (instant: string) => instant.slice(0, 19).replace(/[-:]/g, '').replace('T', '-');
 
 /**
@@ -74,12 +76,20 @@ export async function restore(backup: string, file: string, instant: string): Pr
   const foreign = await notOurs(copy);
   if (foreign) await without(`${backup} cannot be restored: ${foreign} Nothing was changed.`);
   for (const suffix of ['-wal', '-shm']) await rm(copy + suffix, { force: true });
+  return putInPlace(copy, file, instant);
+}
+
+/**
+ * Puts a whole database in the place of another, which is set aside beside it and never removed. Neither may be in use.
+ * @returns where the former database lies now; null when there was none
+ */
+export async function putInPlace(whole: string, file: string, instant: string): Promise<string | null> {
   let aside: string | null = null;
   if (existsSync(file)) {
     aside = `${file}.before-${stampOf(instant)}`;
     // The write-ahead log goes with its file: what it holds belongs to the former database.
     for (const suffix of ['', '-wal', '-shm']) if (existsSync(file + suffix)) await rename(file + suffix, aside + suffix);
   }
-  await rename(copy, file);
+  await rename(whole, file);
   return aside;
 }

@@ -48,6 +48,7 @@ type Beside = { log?: string; standards?: string; finished?: string };
 /** A line on its way into the chain. */
 export type Draft = Pick<SealLine, 'what' | 'table' | 'row' | 'parts'>;
 
+export const sealedTable = (name: SealedName): SQLiteTable => sealed[name].of;
 export const tableName = (name: SealedName): string => getTableName(sealed[name].of);
 
 const columnsOf = (name: SealedName): Record<string, SQLiteColumn> => getTableColumns(sealed[name].of);

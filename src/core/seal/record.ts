@@ -3,7 +3,8 @@ import { canonicalText, checkLog, entrySealSchema, hashOfLine, headSchema, lineK
 
 /*
  * One record in one file that can be checked with nothing but itself: the log of a run as it lies in the store, with the seals of its
- * entries and the lines that the chain of the laboratory has of it. The file is canonical JSON (RFC 8785): there is one way to write it.
+ * entries and the lines that the chain of the laboratory has of it. Its digest is over canonical JSON (RFC 8785). Version 1 was written as
+ * that; version 2 keeps the order of members, which the digests of certificates rest on, so that it can be read back.
  */
 
 const entrySchema = z.strictObject({
@@ -32,7 +33,7 @@ const lineSchema = z.strictObject({
 
 export const recordSchema = z.strictObject({
   format: z.literal('just-twice-record'),
-  version: z.literal(1),
+  version: z.literal([1, 2]),
   /** What stands of the run beside its log: its columns, in the names of the application. */
   run: z.looseObject({ id: z.string(), instrumentId: z.string(), status: z.string(), purpose: z.string() }),
   standards: z.array(z.strictObject({ role: z.string(), standardId: z.string() })),
@@ -49,8 +50,11 @@ export type ExportedRecord = z.infer<typeof recordSchema>;
 
 /** A record as the text of its file. */
 export function recordText(record: Omit<ExportedRecord, 'digest'>, digest: Digest): string {
-  return `${canonicalText({ ...record, digest: digest(canonicalText(record)) })}\n`;
+  return written({ ...record, digest: digest(canonicalText(record)) });
 }
+
+/** The one way in which a version is written. */
+const written = (record: ExportedRecord): string => `${record.version === 1 ? canonicalText(record) : JSON.stringify(record)}\n`;
 
 /**
  * Checks the text of a record against itself.
@@ -72,7 +76,7 @@ export function checkRecordText(text: string, digest: Digest): { faults: string[
   const faults = partFaults(record, digest);
   const { digest: said, ...rest } = value as ExportedRecord;
   if (digest(canonicalText(rest)) !== said) faults.push('record, digest: what the file holds is not what was exported.');
-  if (`${canonicalText(value)}\n` !== text) faults.push('record, file: it is not written as it was exported.');
+  if (written(value as ExportedRecord) !== text) faults.push('record, file: it is not written as it was exported.');
   return { faults, record };
 }
 
