@@ -29,6 +29,11 @@ describe('what errors look like', () => {
     expect(told.causes[0]).toMatchObject({ cause: 'factor', size: { factor: 0.1 }, standardUncertainty: { factor: 0 } });
     expect(told.unexplained).toBeNull();
   });
+  it('one reading in degrees Fahrenheit is told as the factor that it is, in degrees Celsius alone', () => {
+    const fahrenheit = point('a', 100, [212 - 100]);
+    expect(ask([fahrenheit], { unit: 'Cel' }).causes[0]).toMatchObject({ cause: 'factor', probability: expect.closeTo(1, 3) });
+    expect(named(ask([fahrenheit], { unit: 'mm' }), 'factor')).toBeUndefined();
+  });
   it('two causes, by hand: an offset against nothing, with one reading', () => {
     // e = 6 with T = 4: background 0.1 T and 0.05 T, noise 0.2; the offset is integrated by a plain sum over a fine grid.
     const variance = 0.4 ** 2 + 0.4 ** 2 + 0.2 ** 2 + 0.2 ** 2;
