@@ -64,7 +64,7 @@ export class LeftOut extends Absent {
   }
 }
 
-/** What work gives, or undefined where it cannot be had. */
+/** What work gives, or undefined where it cannot be had. @example ifHad(() => 3) // 3 */
 export function ifHad<T>(work: () => T): T | undefined {
   try {
     return work();

@@ -27,6 +27,7 @@ function advance(state: RunState): void {
 
 /**
  * A run's state after one more event. What is long is carried over, not copied: the state that was given must not be used again.
+ * @example withEvent(emptyState(events[0].act, events[0]), events[1]).sequence // 2
  */
 export function withEvent(state: RunState, event: RecordedEvent): RunState {
   const next = { ...state };

@@ -121,7 +121,7 @@ export type AnyKind = {
 
 const byType = new Map<string, AnyKind>(kinds.map((k) => [k.type, k as unknown as AnyKind]));
 
-/** What is known of an act. @throws Error for one that nobody knows */
+/** What is known of an act. @throws Error for one that nobody knows @example kindOf({ type: 'observed' }).type // 'observed' */
 export function kindOf(act: { type: string }): AnyKind {
   const kind = byType.get(act.type);
   if (!kind) throw new Error(`Nobody knows the act "${act.type}".`);

@@ -149,7 +149,10 @@ function asFineAs(shown: Shown, uncertainties: readonly number[], unit: string):
   return decimals === null ? shown : { ...shown, decimals: Math.max(0, decimals + 1) };
 }
 
-/** Indication and reference value of a result as text with their units; empty where it has none. */
+/**
+ * Indication and reference value of a result as text with their units; empty where it has none.
+ * @example comparedWords(run, series, result, place, { indication: 7.702, reference: 7.7 }) // { indication: '7.7020 mm', reference: '7.70000 mm' }
+ */
 export function comparedWords(
   state: RunState,
   series: SeriesDocument,

@@ -53,6 +53,7 @@ export const coverageStatement = (probability: number | null): string =>
 /**
  * Who reviewed it and when, as a certificate says it. Where that is one of those who measured, the laboratory has nobody else: no other
  * way leads there.
+ * @example reviewWords({ measuredBy: ['Ada'], finishedBy: 'Ada', reviewedBy: 'Ben', reviewedOn: '2026-11-25' }, 'to come') // 'Ben, 2026-11-25'
  */
 export const reviewWords = (
   { measuredBy, finishedBy, reviewedBy, reviewedOn }: Certificate['persons'],

@@ -120,7 +120,10 @@ function certificateSet(state: RunState, title: string, ids: readonly string[], 
   };
 }
 
-/** A certificate with the signature of its review, and that it was withdrawn: both follow the issue and change nothing else. */
+/**
+ * A certificate with the signature of its review, and that it was withdrawn: both follow the issue and change nothing else.
+ * @example withReview(certificate, { ...finished, reviewed: null, withdrawnIssue: null }).number === certificate.number // true
+ */
 export function withReview<C extends IssuedCertificate>(
   certificate: C,
   { reviewed, withdrawnIssue, timeZone }: Pick<RunState, 'reviewed' | 'withdrawnIssue' | 'timeZone'>,
@@ -214,6 +217,7 @@ function limitsFrom(state: RunState): string {
 /**
  * The certificate of a finished run as it is issued, before its review; computed from its log.
  * @throws Error when the run is not finished (a broken invariant: the certificate exists only then)
+ * @example certificateOf(finished, { name: 'Room', address: '' }).persons.measuredBy // ['Ada']
  */
 export function certificateOf(state: RunState, laboratory: Laboratory): Certificate {
   const certificate = contentOf(state, laboratory);

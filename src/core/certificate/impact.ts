@@ -42,6 +42,7 @@ const nobody = { name: '', address: '' };
  * Works a finished run out anew with another certificate of one of its standards.
  * @returns null where verdicts, advice, results and uncertainties are the same
  * @throws DocumentError where it cannot be worked out with it: an item or a value that was used is not there
+ * @example impactOf(finished, blocks.identification, blocks) // null
  */
 export function impactOf(state: RunState, standard: string, document: StandardDocument): Impact | null {
   const then = withStandard(state, standard, document);
@@ -65,5 +66,8 @@ export function impactOf(state: RunState, standard: string, document: StandardDo
   };
 }
 
-/** Why a run cannot be worked out so, in words; null for what is no fault of a document. */
+/**
+ * Why a run cannot be worked out so, in words; null for what is no fault of a document.
+ * @example whyNot(new Error('a broken invariant')) // null
+ */
 export const whyNot = (error: unknown): string | null => (error instanceof DocumentError ? error.message : null);

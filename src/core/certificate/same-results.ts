@@ -30,7 +30,10 @@ export function printsTheSame(a: string, b: string): boolean {
   );
 }
 
-/** Whether two documents say the same: texts alike, numbers within what the age of a certificate moves them by. */
+/**
+ * Whether two documents say the same: texts alike, numbers within what the age of a certificate moves them by.
+ * @example saysTheSame({ a: 1, b: undefined }, { a: 1 }) // true
+ */
 export function saysTheSame(computed: unknown, stored: unknown): boolean {
   const asStored = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
   return isAlike(asStored(computed), asStored(stored), '');
@@ -80,7 +83,10 @@ export const withoutSentences = (derived: unknown): unknown =>
   );
 const isSentences = (value: unknown): boolean => Array.isArray(value) && value.every((v) => typeof v === 'string');
 
-/** Whether the log gives what was issued: results, identities and dates. Of a certificate of version 1 its results are compared. */
+/**
+ * Whether the log gives what was issued: results, identities and dates. Of a certificate of version 1 its results are compared.
+ * @example sameResults(certificate, certificate) // true
+ */
 export function sameResults(computed: IssuedCertificate, issued: IssuedCertificate): boolean {
   if (issued.version === 2) return saysTheSame(withoutSentences(computed), withoutSentences(issued));
   const [a, b] = [presentCertificate(computed), presentCertificate(issued)];

@@ -65,6 +65,7 @@ function ratio(limits: Limits, U: number): number | null {
 /**
  * How much of the tolerance a value uses: |value| over the limit on its side; for two limits that exclude zero the distance from
  * their middle over half their width. Null where the value's side has no limit, or one of zero.
+ * @example toleranceUsed(0.003, { lower: -0.004, upper: 0.004 }) // 0.75
  */
 export function toleranceUsed(value: number, { lower, upper }: Limits): number | null {
   if (lower !== null && upper !== null && (lower > 0 || upper < 0)) {
@@ -135,6 +136,7 @@ function judge(rule: DecisionRule, error: number, limits: Limits, { U, u, effect
  * One decision of conformity (JCGM 106, clauses 7–8; ILAC-G8, 4) on a value with its limits, whatever the value is: an error
  * about zero, or a quantity with limits of its own. A ratio below the rule's least one leaves it not determined, unless it is outside by
  * more than its uncertainty.
+ * @example decideOn(0.003, { lower: -0.004, upper: 0.004 }, { kind: 'simple' }, { expandedUncertainty: 0.001, coverageFactor: 2 }).verdict // 'pass'
  */
 export function decideOn(
   value: number,
@@ -163,7 +165,10 @@ export function decideOn(
 /** Whether a value lies outside a limit by more than its expanded uncertainty. */
 const isOutsideByMore = (value: number, limits: Limits, U: number): boolean => !within(value, drawnIn(limits, -U));
 
-/** One decision on an indication against a reference: the limits apply to the error of indication. */
+/**
+ * One decision on an indication against a reference: the limits apply to the error of indication.
+ * @example decideConformity({ reference: 10, indicated: 10.003, tolerance: { kind: 'symmetric', limit: 0.004 }, rule: { kind: 'simple' }, expandedUncertainty: 0.001, coverageFactor: 2 }).verdict // 'pass'
+ */
 export function decideConformity(question: ConformityQuestion): ConformityResult {
   const { reference, indicated, tolerance, rule } = question;
   const error = errorOfIndication(indicated, reference);
@@ -173,7 +178,10 @@ export function decideConformity(question: ConformityQuestion): ConformityResult
 /** From best to worst, for the verdict of a whole run. */
 const severity: Verdict[] = ['pass', 'conditional-pass', 'not-determined', 'conditional-fail', 'fail'];
 
-/** The verdict of a set of points is that of its worst point; null when there are none. */
+/**
+ * The verdict of a set of points is that of its worst point; null when there are none.
+ * @example worstVerdict(['pass', 'fail', 'pass']) // 'fail'
+ */
 export function worstVerdict(verdicts: readonly Verdict[]): Verdict | null {
   if (verdicts.length === 0) return null;
   return verdicts.reduce((a, b) => (severity.indexOf(b) > severity.indexOf(a) ? b : a));

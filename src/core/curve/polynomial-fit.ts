@@ -118,7 +118,10 @@ export function fitCurve(question: FitQuestion): FittedCurve {
   };
 }
 
-/** The result of the verb `fit`: numbers only. */
+/**
+ * The result of the verb `fit`: numbers only.
+ * @example fitResult({ x: [0, 1, 2], y: [1, 3, 5], degree: 1, origin: 0, predict: [] }).coefficients[1] // 2
+ */
 export function fitResult(question: FitQuestion): FitResult {
   const { covariance: _covariance, predict: _predict, slope: _slope, ...result } = fitCurve(question);
   return result;

@@ -150,6 +150,7 @@ function noisesOf({ noise, resolution }: DiagnoseQuestion, T: number, panels: nu
 /**
  * What errors look like: every cause that they could show with its probability, by the exact posterior of the stated model.
  * @throws DocumentError where nothing was read, or no limit tells what is large
+ * @example diagnoseErrors(question).causes[0].cause // 'curvature'
  */
 export function diagnoseErrors(question: DiagnoseQuestion): Diagnosis {
   const { causes, ...rest } = weighedCauses(question);
@@ -299,6 +300,7 @@ const rough: Panels = { size: 6, noise: 4 };
  * The causes of errors as they are weighed at the bench, where instruments differ in how far each point goes its own way: the posterior
  * over both kinds. Priors that leave nothing for what the readings could show are as good as none.
  * @throws DocumentError where nothing was read, or no limit tells what is large
+ * @example weighedAtBench(question)[0].cause // 'curvature'
  */
 export function weighedAtBench(question: DiagnoseQuestion): Weighed[] {
   const weigh = (asked: DiagnoseQuestion) => backgrounds.map((b) => weighedCauses(asked, rough, b).causes);

@@ -50,7 +50,10 @@ export type Integrated = { log: number; mean: number; square: number };
 const nodes = [0, 0.5384693101056831, -0.5384693101056831, 0.906179845938664, -0.906179845938664];
 const weights = [0.5688888888888889, 0.47862867049936647, 0.47862867049936647, 0.23692688505618908, 0.23692688505618908];
 
-/** Nodes between two bounds with their weights, so many panels of five. */
+/**
+ * Nodes between two bounds with their weights, so many panels of five.
+ * @example quadrature(0, 1, 1).reduce((sum, [x, weight]) => sum + weight * x * x, 0) // 0.333333333
+ */
 export function quadrature(low: number, high: number, panels: number): [number, number][] {
   const half = (high - low) / panels / 2;
   return Array.from({ length: panels }, (_, p) => low + (2 * p + 1) * half).flatMap((middle) =>
@@ -97,7 +100,7 @@ export function overSizes(linear: number, quadratic: number, low: number, high: 
   };
 }
 
-/** log(Σ exp). */
+/** log(Σ exp). @example logSum([Math.log(2), Math.log(3)]) // 1.6094379 */
 export function logSum(values: readonly number[]): number {
   const greatest = values.reduce((m, v) => Math.max(m, v), -Infinity);
   return greatest === -Infinity ? -Infinity : greatest + Math.log(values.reduce((sum, v) => sum + Math.exp(v - greatest), 0));

@@ -10,6 +10,7 @@ const unitBehindNominal = /\{point\.nominal\}[\s\u00a0\u202f]*(?!in [a-z])([^\s{
 /**
  * Where a document names no unit, so that its numbers stand as they are whatever the instrument is told in, and where it writes a unit
  * behind a point's number, which is printed with its own.
+ * @example documentWarnings(document) // []
  */
 export function documentWarnings(doc: ProcedureDocument): DocumentWarning[] {
   const units =

@@ -20,8 +20,10 @@ export const formulaWords = (is: string): string =>
     .replaceAll(' * ', ' × ')
     .replaceAll(' - ', ' − ');
 
+/** @example numberWords(-0.5) // '−0.5' */
 export const numberWords = (n: Num): string => (typeof n === 'number' ? plainDecimal(n).replace('-', '−') : formulaWords(n.is));
 
+/** @example unitWords('um') // 'µm' */
 export const unitWords = (unit: string | { of: string } | undefined): string =>
   unit === undefined ? '' : typeof unit === 'string' ? printedUnit(unit) : 'unit by row';
 
@@ -77,7 +79,10 @@ export function pointsWords(series: SeriesDocument): string {
   return `${where}${sweeps}${repeats}`;
 }
 
-/** A distribution as it is written in a budget. */
+/**
+ * A distribution as it is written in a budget.
+ * @example distributionWords({ type: 'rectangular', mean: 0, halfWidth: 0.5 }) // 'rectangular: about 0, ± 0.5'
+ */
 export function distributionWords(d: DistributionTemplate): string {
   if (d.type === 'readings') {
     const pool =
@@ -128,7 +133,7 @@ export function toleranceWords(t: ToleranceTemplate, unit: string): string {
 
 type Policy = NonNullable<ProcedureDocument['adjustments'][number]['policy']>;
 
-/** When an adjustment is proposed. */
+/** When an adjustment is proposed. @example policyWords() // 'never while inside its limits' */
 export function policyWords(policy: Policy = { kind: 'never-while-inside' }): string {
   switch (policy.kind) {
     case 'never-while-inside':
@@ -151,7 +156,10 @@ const members: Record<string, string> = {
   coefficients: 'coefficient',
 };
 
-/** A path of a worked example in words: `series.1.points.2.results.E.estimate` is "E of entry 3, estimate". */
+/**
+ * A path of a worked example in words: `series.1.points.2.results.E.estimate` is "E of entry 3, estimate".
+ * @example pathWords('series.1.points.2.results.E.estimate') // 'E of entry 3, estimate'
+ */
 export function pathWords(path: string): string {
   const result = /^series\.\d+\.points\.(\d+)\.results\.(\w+)\.(\w+)$/.exec(path);
   if (result) return `${result[2]} of entry ${Number(result[1]) + 1}, ${members[result[3]!] ?? result[3]}`;
@@ -174,7 +182,7 @@ const short = (value: unknown): string => {
   return text.length > longest ? `${text.slice(0, longest)}…` : text;
 };
 
-/** A change between two revisions in words. */
+/** A change between two revisions in words. @example changedWords({ before: 3, after: 5 }) // '3 → 5' */
 export function changedWords({ before, after }: Pick<Change, 'before' | 'after'>): string {
   if (before === undefined) return `new: ${titleIn(after)}`;
   if (after === undefined) return `left out: ${titleIn(before)}`;

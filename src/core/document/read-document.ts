@@ -7,7 +7,10 @@ import { statementSchema } from '../procedure/schema/tolerances';
 import { withoutLikes } from '../procedure/likes';
 import { withTitles } from '../procedure/titles';
 
-/** The issue that says most: in a union, that of the branch that was meant. */
+/**
+ * The issue that says most: in a union, that of the branch that was meant.
+ * @example deepestIssue([{ code: 'custom', message: 'Name it.', path: ['name'], input: '' }]) // { message: 'Name it.', path: ['name'] }
+ */
 export function deepestIssue(
   issues: readonly z.core.$ZodIssue[],
   at: PropertyKey[] = [],

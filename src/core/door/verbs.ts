@@ -70,7 +70,7 @@ function firstInfinite(value: unknown, path: (string | number)[] = []): (string 
   return null;
 }
 
-/** Answers one document: never throws for what a person can get wrong. */
+/** Answers one document: never throws for what a person can get wrong. @example answerVerb('none', '{}') // { ok: false } */
 export async function answerVerb(name: string | undefined, text: string): Promise<DoorAnswer> {
   const chosen = name !== undefined && isVerb(name) ? verbs[name]! : null;
   if (!chosen) return refuse(`${name ? `"${name}" is not a verb` : 'Say what to do'}: ${Object.keys(verbs).join(', ')}.`);

@@ -185,6 +185,7 @@ function takenAway(s: Setting, doc: AdjustmentDocument, took: readonly Shown[], 
 /**
  * What an adjustment of a kind takes away at x, of the values that a set shows, with the series that it moves and the unit of what it
  * takes away; null where a formula cannot tell.
+ * @example takenBy(setting, document.adjustments[0], 'as-found', null).by(10) // 0.002964
  */
 export function takenBy(
   s: Setting,
@@ -315,7 +316,10 @@ export type AdjustmentOutlook = {
 /** What each adjustment of the document would do in this set. */
 export const adjustmentsOf = (s: Setting, set: string): AdjustmentAdvice[] => adjustmentOutlooks(s, set).map((o) => o.advice);
 
-/** The same with what it is judged by, for the person who decides. */
+/**
+ * The same with what it is judged by, for the person who decides.
+ * @example adjustmentOutlooks(setting, 'as-found').length // 1
+ */
 export function adjustmentOutlooks(s: Setting, set: string): AdjustmentOutlook[] {
   return s.doc.adjustments.flatMap((doc, i): AdjustmentOutlook[] => {
     const path = ['procedure', 'adjustments', i];
@@ -396,6 +400,7 @@ function toStoredStep(s: Setting, unit: unknown, step: Num, value: number, scope
 /**
  * What an adjustment proposes to store, starting from what the instrument holds.
  * @param held stored values as they stand on the instrument, in the unit of their declaration
+ * @example proposedFrom(setting, document.adjustments[0], 'as-found', null, { zero: 0 }) // { shift: -0.001 }
  */
 export function proposedFrom(
   s: Setting,

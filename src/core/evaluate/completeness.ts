@@ -5,7 +5,7 @@ import { scopedObservation } from './observed';
 import { isObserved, noScope, type Scope, type Series, type Setting } from './setting';
 import { slotsOf, type Slot } from './slots';
 
-/** The kind of a set: `as-found-2` is an as-found set. */
+/** The kind of a set: `as-found-2` is an as-found set. @example kindOfSet('as-found-2') // 'as-found' */
 export const kindOfSet = (set: string): SeriesDocument['sets'][number] =>
   set.replace(/-\d+$/, '') as SeriesDocument['sets'][number];
 

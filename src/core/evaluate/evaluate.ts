@@ -24,6 +24,7 @@ import type {
 /**
  * Evaluates one set of a case.
  * @throws DocumentError with the path of the fault
+ * @example evaluate(document, setting.given).series.length // 1
  */
 export function evaluate(doc: ProcedureDocument, given: Case): Evaluation {
   try {
@@ -40,7 +41,7 @@ function evaluateSet(doc: ProcedureDocument, given: Case): Evaluation {
   return evaluateSetting(settingOf(doc, given));
 }
 
-/** Evaluates the set of a setting that has been read already. */
+/** Evaluates the set of a setting that has been read already. @example evaluateSetting(setting).verdict // 'fail' */
 export function evaluateSetting(s: Setting): Evaluation {
   const judged: Verdict[] = [];
   const series = [...s.series.values()].flatMap((x) => evaluateSeries(s, x, judged));
@@ -216,7 +217,10 @@ function resultsAt(
 const countsAs = (series: Series, { verdict }: Undetermined, because?: Absent | null): boolean =>
   !series.doc.optional || verdict === 'fail' || because instanceof Undeterminable;
 
-/** A result of one place, judged; why not, where it cannot be; null where it is left out or still to come. */
+/**
+ * A result of one place, judged; why not, where it cannot be; null where it is left out or still to come.
+ * @example evaluatedResult(setting, theSeries, result, scope).estimate // 0.00198
+ */
 export function evaluatedResult(
   s: Setting,
   series: Series,

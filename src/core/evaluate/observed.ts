@@ -139,7 +139,10 @@ function latestTime(s: Setting, scope: Scope): number {
   return times.length ? Math.max(...times) : Infinity;
 }
 
-/** Cells of a scope that have readings: over all points, sweeps and instances that it does not fix. */
+/**
+ * Cells of a scope that have readings: over all points, sweeps and instances that it does not fix.
+ * @example cellsIn(setting, scope, (s, instance) => pointsOf(setting, s, instance)).length // 1
+ */
 export function cellsIn(
   s: Setting,
   scope: Scope,
@@ -204,7 +207,7 @@ export function scopedObservation(
   });
 }
 
-/** A typed reading as a number. @throws DocumentError when it is none */
+/** A typed reading as a number. @throws DocumentError when it is none @example readingNumber('7.702', 'R', []) // 7.702 */
 export function readingNumber(value: number | string, id: string, path: Path): number {
   if (typeof value === 'number') return value;
   const text = value.trim().replace(/[−–]/g, '-').replace(',', '.');

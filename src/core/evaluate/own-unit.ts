@@ -9,6 +9,7 @@ export type OwnUnit = { document: string; own: string };
 /**
  * The two units of a case; null where they are one, or where either is not named.
  * @throws DocumentError at `instrument.unit` where one cannot become the other
+ * @example ownUnitOf({ instrument: { unit: 'mm' } }, { unit: 'mm' }) // null
  */
 export function ownUnitOf(doc: Pick<ProcedureDocument, 'instrument'>, instrument: { unit?: string | undefined }): OwnUnit | null {
   const document = doc.instrument.unit;

@@ -8,7 +8,10 @@ import { evaluateText, isIn, numberOf, pointsOf, type Reading, type Scope, type 
 
 /** Readings as numbers: what was read, and what is computed of it, one repeat at a time. */
 
-/** An observation or a computed value at one repeat. */
+/**
+ * An observation or a computed value at one repeat.
+ * @example ofReading(setting, theSeries, cellsIn(setting, scope, (s, instance) => pointsOf(setting, s, instance))[0].readings[0], 'R', scope) // 7.702
+ */
 export function ofReading(s: Setting, series: Series, reading: Reading, id: string, scope: Scope): number {
   const observation = series.doc.observe.find((o) => o.id === id);
   if (observation) {

@@ -58,7 +58,10 @@ export function shownNumber(
   }
 }
 
-/** The quantities of a budget of the document with this place's numbers; what is left out by a condition of its own counts as zero. */
+/**
+ * The quantities of a budget of the document with this place's numbers; what is left out by a condition of its own counts as zero.
+ * @example quantitiesAt(setting, result, scope).quantities.length // 9
+ */
 export function quantitiesAt(s: Setting, doc: BudgetTemplate, scope: Scope): { quantities: Quantity[]; zeros: string[] } {
   const kept = doc.quantities.map((q, i) => ({
     q,
@@ -236,7 +239,10 @@ export const shownLimits = ({ lower, upper }: Limits): ShownLimits => ({
 
 type Uncertainty = Pick<BudgetResult, 'expandedUncertainty' | 'coverageFactor' | 'effectiveDof'>;
 
-/** The limits of a tolerance here; a limit whose formula names a column that this point lacks is absent. */
+/**
+ * The limits of a tolerance here; a limit whose formula names a column that this point lacks is absent.
+ * @example limitsAt(setting, { lower: -0.004, upper: 0.004 }, 7.702, 7.7, scope) // { lower: -0.004, upper: 0.004 }
+ */
 export function limitsAt(s: Setting, tolerance: ToleranceTemplate, indication: number, reference: number, scope: Scope): Limits {
   const value = (number: Parameters<typeof numberOf>[1]) => numberOf(s, number, scope);
   if (!('terms' in tolerance)) {
@@ -358,6 +364,9 @@ export function judge(
   };
 }
 
-/** The rule that decides: what was agreed with the owner, else the nearest of the document, else simple acceptance. */
+/**
+ * The rule that decides: what was agreed with the owner, else the nearest of the document, else simple acceptance.
+ * @example ruleFor(setting, theSeries, undefined).kind // 'guard-band'
+ */
 export const ruleFor = (s: Setting, series: Series, own: DecisionRule | undefined): DecisionRule =>
   s.given.decisionRule ?? own ?? series.doc.decisionRule ?? s.doc.decisionRule ?? { kind: 'simple' };

@@ -23,7 +23,10 @@ export type SettingOptions = {
   /** Points that are taken as they were resolved, not derived anew. */ resolved?: readonly ResolvedPoints[];
 };
 
-/** Reads a case against its procedure: standards by role, series as they stand, observations in their places. */
+/**
+ * Reads a case against its procedure: standards by role, series as they stand, observations in their places.
+ * @example settingOf(document, setting.given).series.size // 1
+ */
 export function settingOf(
   doc: ProcedureDocument,
   given: Case,
@@ -112,7 +115,10 @@ function seriesOrOpen(s: Setting, doc: SeriesDocument, path: (string | number)[]
   }
 }
 
-/** A fault that says only that the question does not state the instrument or a standard. */
+/**
+ * A fault that says only that the question does not state the instrument or a standard.
+ * @example isNotKnownYet(new Error('broken')) // false
+ */
 export const isNotKnownYet = (error: unknown): boolean =>
   error instanceof Absent ||
   (error instanceof DocumentError && (error.path[0] === 'instrument' || error.path[0] === 'standards'));
@@ -160,7 +166,10 @@ function placeRow(s: Setting, row: Case['observations'][number], i: number): voi
   s.observed.add({ ...row, steps: {}, conditions: {} }, i, set, { instance: instance.id, point: point.id, sweep });
 }
 
-/** Where a reading of a run stands for `Observed`; null where its point is not there. */
+/**
+ * Where a reading of a run stands for `Observed`; null where its point is not there.
+ * @example scopedPlace(setting, theSeries, slot) // { instance: null, point: 'p3', sweep: null }
+ */
 export function scopedPlace(
   s: Setting,
   series: Series,

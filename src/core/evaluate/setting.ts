@@ -97,6 +97,7 @@ export type OffScaleLens = {
 };
 export type ScaleEnd = { side: 'lower' | 'upper'; end: number };
 
+/** @example noScope('as-found').point // null */
 export const noScope = (set: string, path: Path = []): Scope => ({
   set,
   series: null,
@@ -108,7 +109,10 @@ export const noScope = (set: string, path: Path = []): Scope => ({
   path,
 });
 
-/** A formula's value where it stands. @throws DocumentError with path and place for a formula that cannot be read */
+/**
+ * A formula's value where it stands. @throws DocumentError with path and place for a formula that cannot be read
+ * @example evaluateText(setting, 'point.nominal + 1', scope) // 8.7
+ */
 export function evaluateText(s: Setting, text: string, scope: Scope): number {
   try {
     const compiled = formula(text);
@@ -127,7 +131,7 @@ export function evaluateText(s: Setting, text: string, scope: Scope): number {
   }
 }
 
-/** A number of the document: itself, or its formula's value. */
+/** A number of the document: itself, or its formula's value. @example numberOf(setting, 2, scope) // 2 */
 export const numberOf = (s: Setting, number: Num, scope: Scope): number =>
   typeof number === 'number' ? number : evaluateText(s, number.is, scope);
 
@@ -166,7 +170,10 @@ export function isIn(s: Setting, when: When | undefined, scope: Scope): boolean 
   }
 }
 
-/** Whether an observation is made here: one of a standard that is left out is not. */
+/**
+ * Whether an observation is made here: one of a standard that is left out is not.
+ * @example isObserved(setting, series.observe[0], scope) // true
+ */
 export const isObserved = (s: Setting, o: SeriesDocument['observe'][number], scope: Scope): boolean => {
   const role = scope.series?.doc.uses[o.of]?.role ?? o.of;
   const isLeftOut = s.doc.standards.some((r) => r.role === role && !isIn(s, r.when, noScope(s.given.set)));
@@ -274,7 +281,10 @@ function withinRange(value: number, from: number, to: number, step: number): num
 /** The most points a series may have: what a person could ever read. */
 export const mostPoints = 2000;
 
-/** The points of one instance; those left out keep their number. */
+/**
+ * The points of one instance; those left out keep their number.
+ * @example pointsOf(setting, theSeries, theSeries.instances[0]).length // 10
+ */
 export function pointsOf(s: Setting, series: Series, instance: Instance): Point[] {
   const known = series.points.get(instance);
   if (known) return known;

@@ -124,7 +124,10 @@ function curveAt(
   throw tried[0] ?? new DocumentError('Nobody fills this role.', path);
 }
 
-/** Ids of the items that a use picks where a scope stands; null where it picks none. @throws DocumentError when there is none */
+/**
+ * Ids of the items that a use picks where a scope stands; null where it picks none. @throws DocumentError when there is none
+ * @example itemsOfUse(setting, 'blocks', scope) // ['gb-47-6', 'gb-47-1.7']
+ */
 export function itemsOfUse(s: Setting, use: string, scope: Scope): string[] | null {
   const doc = scope.series?.doc.uses[use];
   if (doc?.stack === undefined && doc?.item === undefined) return null;
@@ -133,7 +136,10 @@ export function itemsOfUse(s: Setting, use: string, scope: Scope): string[] | nu
 
 const isStackOf = (scope: Scope, use: string): boolean => scope.series?.doc.uses[use]?.stack !== undefined;
 
-/** A member of a use where a formula stands; an empty stack has no items. */
+/**
+ * A member of a use where a formula stands; an empty stack has no items.
+ * @example assignedOf(setting, 'blocks', 'value', scope) // 7.70002
+ */
 export function assignedOf(s: Setting, use: string, member: string, scope: Scope): number {
   if (member === 'ageYears') return greatestAge(s, use, scope);
   const chosen = chooseHere(s, use, scope);

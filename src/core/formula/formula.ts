@@ -37,6 +37,7 @@ const models = new Map<string, Formula>();
 /**
  * A model with its abbreviations put in as they stand; each may use those before it.
  * @throws ModelSyntaxError with the place of the fault
+ * @example modelWith('a + b', [{ symbol: 'b', is: '2 * c' }]).symbols // ['a', 'c']
  */
 export function modelWith(text: string, where: readonly { symbol: string; is: string }[]): Formula {
   const key = JSON.stringify([text, where.map((w) => [w.symbol, w.is])]);
@@ -50,7 +51,10 @@ export function modelWith(text: string, where: readonly { symbol: string; is: st
   return compiled;
 }
 
-/** The number a formula gives. @param valueOf the value of a name @param apply the functions beyond the model language */
+/**
+ * The number a formula gives. @param valueOf the value of a name @param apply the functions beyond the model language
+ * @example formulaValue(modelWith('2 * a', []), () => 4, () => ({ value: 0, partials: [] })) // 8
+ */
 export function formulaValue(of: Formula, valueOf: (name: string) => number, apply: Apply): number {
   return of.evaluate(of.symbols.map(valueOf), apply).value;
 }
@@ -65,7 +69,7 @@ function* partsOf(node: ModelNode): Generator<ModelNode> {
   } else if (node.type === 'call' || node.type === 'apply') for (const arg of node.args) yield* partsOf(arg);
 }
 
-/** The calls of functions beyond the model language. */
+/** The calls of functions beyond the model language. @example callsIn(modelWith('2 * a', []).tree) // [] */
 export const callsIn = (tree: ModelNode): { name: string; start: number; args: number }[] =>
   [...partsOf(tree)].flatMap((n) => (n.type === 'apply' ? [{ name: n.name, start: n.start, args: n.args.length }] : []));
 
@@ -97,7 +101,10 @@ const formulaKeys = new Set(['is', 'positive', 'model', 'near', 'x', 'y', 'basis
 const textsIn = (value: unknown): string[] =>
   typeof value === 'string' ? [value] : Array.isArray(value) ? value.filter((v) => typeof v === 'string') : [];
 
-/** The formulas in a part of a document, however deep; those of its worked examples are not its own. */
+/**
+ * The formulas in a part of a document, however deep; those of its worked examples are not its own.
+ * @example formulasIn({ limit: { is: 'a + 1' } }) // ['a + 1']
+ */
 export function formulasIn(part: unknown): string[] {
   if (typeof part !== 'object' || part === null) return [];
   // The `is` of a condition is an option.

@@ -37,6 +37,7 @@ const sameLimits = (a: Pair, b: Pair): boolean => {
  * What was read of each result of the last visit, over all visits. A result in another unit is left out; limits that have changed are
  * said, and the last ones hold.
  * @param visits of one instrument, in any order
+ * @example pointHistories(visits) // []
  */
 export function pointHistories(visits: readonly Visit[]): PointHistory[] {
   const ordered = inOrder(visits);
@@ -85,7 +86,10 @@ export function pointHistories(visits: readonly Visit[]): PointHistory[] {
   });
 }
 
-/** The limits that a prediction is held against: what the rule accepts, or the tolerance where it can accept nothing. */
+/**
+ * The limits that a prediction is held against: what the rule accepts, or the tolerance where it can accept nothing.
+ * @example guardedLimits({ limits: { lower: -4, upper: 4 }, accept: { lower: -3, upper: 3 } }) // { lower: -3, upper: 3 }
+ */
 export const guardedLimits = ({ limits, accept }: PointHistory): DriftLimits =>
   accept.lower === null && accept.upper === null ? limits : accept;
 

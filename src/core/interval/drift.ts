@@ -101,7 +101,10 @@ export function fitDrift(readings: readonly DriftVisit[], limits: DriftLimits): 
   return { scale, members, evidence, best, steps: visits.length - 1 };
 }
 
-/** Probability that the true error is inside limits some months after the last visit, all models taken by their weight. */
+/**
+ * Probability that the true error is inside limits some months after the last visit, all models taken by their weight.
+ * @example probabilityInside(drift, { lower: -0.004, upper: 0.004 }, 0) // 0.99983
+ */
 export function probabilityInside(fit: DriftFit, limits: DriftLimits, months: number): number {
   let inside = 0;
   for (const { weight, member, state } of fit.members) {
@@ -119,7 +122,10 @@ function insideNormal(mean: number, deviation: number, { lower, upper }: DriftLi
   return Math.max(0, 1 - below - above);
 }
 
-/** The band that holds the true error with a probability, shared equally between the two sides. */
+/**
+ * The band that holds the true error with a probability, shared equally between the two sides.
+ * @example predictionBand(drift, 0.95, 12).middle // 0.003655
+ */
 export function predictionBand(
   fit: DriftFit,
   probability: number,
@@ -152,6 +158,7 @@ export function predictionBand(
 /**
  * Months after the last visit for which the true error stays inside limits with a probability.
  * @returns 0 where it is less likely already; `most` where it stays so for as long as that
+ * @example monthsInside(drift, { lower: -0.004, upper: 0.004 }, 0.95, 60) // 2.4939
  */
 export function monthsInside(fit: DriftFit, limits: DriftLimits, probability: number, most: number): number {
   const holds = (months: number) => probabilityInside(fit, limits, months) >= probability;

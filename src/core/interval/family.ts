@@ -61,7 +61,10 @@ export function familyMonths(family: Family, since = 0): Range {
   return since === 0 ? { low, middle, high } : { low: middle * (low / best.time), middle, high: middle * (high / best.time) };
 }
 
-/** The curve that stands for a family, of each of a few: the most likely, or the one in the middle of what is believed. */
+/**
+ * The curve that stands for a family, of each of a few: the most likely, or the one in the middle of what is believed.
+ * @example middleCurve(familyOf([{ id: 'a', visits }], 0.95)).target // 0.95
+ */
 export function middleCurve(family: Family): Survival {
   if (family.way === 'likelihood') return family.fit.best;
   const { curves, weights } = family.few;
@@ -93,7 +96,10 @@ function acceptedCurves(
   return [best, ...accepted];
 }
 
-/** The share inside at some months, with its 95 % band: of each month the least and greatest of all curves that are not contradicted. */
+/**
+ * The share inside at some months, with its 95 % band: of each month the least and greatest of all curves that are not contradicted.
+ * @example familyBand(familyOf([{ id: 'a', visits }], 0.95), [12])[0].months // 12
+ */
 export function familyBand(family: Family, months: readonly number[]): (Range & { months: number })[] {
   if (family.way === 'few') return months.map((m) => ({ months: m, ...fewShare(family.few, m) }));
   const accepted = acceptedCurves(family.fit, family.cells, family.within);

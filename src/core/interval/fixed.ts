@@ -31,6 +31,7 @@ export function fixedMonths(
 /**
  * The next calibration by fixed months, shorter after a fail (ILAC-G24/OIML D 10, initial choice of intervals).
  * @param isInside as found; null where it was not judged as a whole
+ * @example fixedProposal('2026-01-01', { months: 12, afterFail: 6, origin: 'procedure' }, false).date // '2026-07-01'
  */
 export function fixedProposal(from: string, { months, afterFail, origin }: FixedMonths, isInside: boolean | null): Proposal {
   const hasFailed = isInside === false;

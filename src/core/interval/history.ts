@@ -54,6 +54,7 @@ function bandOf(history: PointHistory, target: number, until: string): Pick<Hist
 /**
  * Each result over the years as a chart draws it, what drifts worst first.
  * @param until ISO day to which the band is drawn @param checks quick checks by the key of their result
+ * @example historyPoints(visits, plainPolicy, '2027-01-01', new Map()) // { points: [], more: 0 }
  */
 export function historyPoints(
   visits: readonly Visit[],

@@ -58,6 +58,7 @@ const weights = [0.362683783378362, 0.3137066458778873, 0.2223810344533745, 0.10
  * Share inside at `until`, of those that were seen inside at `since` and left as they were; months since being put in order.
  * For the walk the two are one after the other: the first place within what was left as it was, then the step from there.
  * @param within the most of its tolerance that was used where nothing was done: 1, or less where those near the limit are adjusted
+ * @example shareStillInside(survival, 0, 12) // 0.95
  */
 export function shareStillInside(s: Survival, since: number, until: number, within = 1): number {
   if (since <= 0) return shareInside(s, until);
@@ -81,6 +82,7 @@ export function shareStillInside(s: Survival, since: number, until: number, with
 
 /**
  * Months after which the share is `share`, of those last seen inside `since` months after being put in order; `most` where it stays above.
+ * @example monthsUntil(survival, 0.95) // 12
  */
 export function monthsUntil(s: Survival, share: number, since = 0, most = 1200): number {
   const holds = (months: number) => shareStillInside(s, since, since + months) >= share;

@@ -160,7 +160,10 @@ export function inOrder<V extends { day: string }>(visits: readonly V[]): readon
   return [...visits].sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
 }
 
-/** Whether a verdict says inside; a value that only might be outside is inside. */
+/**
+ * Whether a verdict says inside; a value that only might be outside is inside.
+ * @example isInsideBy('conditional-pass') // true
+ */
 export const isInsideBy = (verdict: Verdict | null | undefined): boolean | null =>
   verdict === 'pass' || verdict === 'conditional-pass'
     ? true

@@ -72,7 +72,7 @@ function missingMoments(question: MontecarloQuestion): { mean: boolean; deviatio
   };
 }
 
-/** A block source in this thread. */
+/** A block source in this thread. @example localBlocks({ budget, seed: 1 })(0, 1).length // 10000 */
 export function localBlocks(question: MontecarloQuestion): (from: number, count: number) => Float64Array<ArrayBuffer> {
   const program = compileBlocks(question.budget);
   return (from, count) => {
@@ -164,6 +164,7 @@ export type Progress = (done: number, of: number) => void;
 /**
  * Propagation of distributions (JCGM 101). Blocks come from `source`, in any number at once; the answer depends only on the question.
  * @throws BudgetError with the path of the fault
+ * @example montecarlo({ budget, seed: 1, trials: 10_000, coverage: { probability: 0.95 } }) // { trials: 10000 }
  */
 export async function montecarlo(
   question: MontecarloQuestion,

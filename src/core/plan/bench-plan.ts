@@ -121,7 +121,10 @@ export function firstPlan(document: ProcedureDocument, given: Case): Plan {
   };
 }
 
-/** A quick check between calibrations: only the steps and series that name it, and who and what it is. */
+/**
+ * A quick check between calibrations: only the steps and series that name it, and who and what it is.
+ * @example quickPlan(document, bareCase(began, 'quick', '2026-11-24')).items.filter((i) => i.type === 'reading') // []
+ */
 export function quickPlan(document: ProcedureDocument, given: Case, cause?: ProcedureDocument['ruleOut'][number]): Plan {
   const set = 'quick';
   const s = settingOf(document, { ...given, set, observations: [] }, { planning: true });
@@ -147,6 +150,7 @@ export function quickPlan(document: ProcedureDocument, given: Case, cause?: Proc
 /**
  * The plan of a set that begins later.
  * @param s the setting of the run as it stands @param affected series to be read; others are carried over
+ * @example setPlan(setting, 'as-left', ['error']).places.length // 1
  */
 export function setPlan(s: Setting, set: string, affected: readonly string[]): Plan {
   const series = seriesOfSet(s, set).filter((x) => affected.includes(x.doc.id));
@@ -166,7 +170,10 @@ export function openedPlan(s: Setting, series: Series, set: string): Plan | null
 const stepItems = (steps: readonly StepDocument[] | undefined, set: string, of: string, each?: string): PlanItem[] =>
   (steps ?? []).map((step) => ({ type: 'step', set, ...(each === undefined ? {} : { each }), id: step.id, of }));
 
-/** What an adjustment asks for, and the set that is read after it. */
+/**
+ * What an adjustment asks for, and the set that is read after it.
+ * @example adjustmentPlan(document.adjustments[0], 'as-found', undefined, 'as-left').items.map((i) => i.type) // ['adjust', 'begin']
+ */
 export const adjustmentPlan = (doc: AdjustmentDocument, set: string, each: string | undefined, next: string): Plan => ({
   items: [
     ...stepItems(doc.steps, set, doc.id, each),
@@ -177,13 +184,19 @@ export const adjustmentPlan = (doc: AdjustmentDocument, set: string, each: strin
   places: [],
 });
 
-/** What looking for a cause asks for, and the point that is read after it. */
+/**
+ * What looking for a cause asks for, and the point that is read after it.
+ * @example rungPlan(document.ruleOut[0], place).items.at(-1).type // 'look'
+ */
 export const rungPlan = (doc: ProcedureDocument['ruleOut'][number], place: Place): Plan => ({
   items: [...stepItems(doc.steps, place.set, doc.id), { type: 'look', ...place, id: doc.id }],
   places: [],
 });
 
-/** What ruling a cause out asks for where that was not done yet, and the set that is read after it. */
+/**
+ * What ruling a cause out asks for where that was not done yet, and the set that is read after it.
+ * @example rulingPlan(document.ruleOut[0], 'as-found', 'as-found-2').items.at(-1) // { type: 'begin', set: 'as-found-2' }
+ */
 export const rulingPlan = (doc: ProcedureDocument['ruleOut'][number], set: string, next: string, isLookedFor = false): Plan => ({
   items: [...(isLookedFor ? [] : stepItems(doc.steps, set, doc.id)), { type: 'begin', set: next }],
   places: [],

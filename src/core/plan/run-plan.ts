@@ -127,6 +127,7 @@ export const seriesOfSet = (s: Setting, set: string): Series[] =>
 /**
  * What a run asks for, in order: the steps of the run, then set by set its conditions and series.
  * A series that is only in as-left is read all the same when nothing is adjusted; quick runs have a plan of their own.
+ * @example planRun(document, bareCase(began, 'as-found', '2026-11-24')).plan.length // 41
  */
 export function planRun(
   document: ProcedureDocument,

@@ -18,7 +18,10 @@ const isStepShared = (step: StepDocument, procedure: ProcedureDocument): boolean
   }
 };
 
-/** What a standard shows is read once for all, unless the document says that it is read for each. */
+/**
+ * What a standard shows is read once for all, unless the document says that it is read for each.
+ * @example isObservationShared({ of: 'instrument' }) // false
+ */
 export const isObservationShared = (o: Observation): boolean => o.shared ?? o.of !== 'instrument';
 
 /**

@@ -7,6 +7,7 @@ const isObject = (value: unknown): value is Json => typeof value === 'object' &&
  * Puts what `like` copies in its place, before a document is checked: a series like an earlier series, a result like a result of an
  * earlier series. Members given override one by one; an empty list empties.
  * @throws DocumentError when there is no earlier one of that name
+ * @example withoutLikes({ series: [{ id: 'a', n: 1 }, { id: 'b', like: 'a' }] }).series[1] // { id: 'b', n: 1 }
  */
 export function withoutLikes(document: unknown): unknown {
   if (!isObject(document) || !Array.isArray(document['series'])) return document;

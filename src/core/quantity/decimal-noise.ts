@@ -14,5 +14,5 @@ export function withoutBinaryNoise(value: number, scale: number): number {
 /** Magnitudes within this share of each other are equal where limits and points are compared. */
 const equalWithin = 1e-9;
 
-/** Whether `a` is at most `b`, equal magnitudes allowed for. */
+/** Whether `a` is at most `b`, equal magnitudes allowed for. @example atMost(0.1 + 0.2, 0.3) // true */
 export const atMost = (a: number, b: number): boolean => a <= b || a - b <= equalWithin * Math.max(Math.abs(a), Math.abs(b));

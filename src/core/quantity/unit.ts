@@ -260,7 +260,10 @@ export function isSameKind(a: string, b: string): boolean {
   return kind !== undefined && kind === findUnit(b)?.kind;
 }
 
-/** Whether a number in this unit is a temperature with a zero of its own, and not a difference. */
+/**
+ * Whether a number in this unit is a temperature with a zero of its own, and not a difference.
+ * @example isTemperature('Cel') // true
+ */
 export const isTemperature = (code: string): boolean => code === 'Cel' || code === '[degF]';
 
 const raised: Record<string, string> = { '-': '⁻', '1': '¹', '2': '²', '3': '³', '4': '⁴' };
@@ -287,7 +290,10 @@ export function printedUnit(code: string): string {
 export const unitOfCompared = (difference: string, indication: string): string =>
   difference === 'K' && findUnit(indication)?.kind === 'temperature' ? indication : difference;
 
-/** The code of a unit as people write it: `µm`, `um` and `μm` (the Greek letter) are um. Undefined when it is none. */
+/**
+ * The code of a unit as people write it: `µm`, `um` and `μm` (the Greek letter) are um. Undefined when it is none.
+ * @example unitCode('µm') // 'um'
+ */
 export function unitCode(written: string): string | undefined {
   const text = written.trim().replaceAll('\u03bc', 'µ').replaceAll('\u2126', 'Ω');
   if (text === '') return undefined;
@@ -325,7 +331,10 @@ export function convert(value: number, from: string, to: string): number {
   return ((value + (a.offset ?? 0)) * (a.numerator * b.denominator)) / (a.denominator * b.numerator) - (b.offset ?? 0);
 }
 
-/** Converts a difference or an uncertainty: as `convert`, but a temperature difference has no zero to move. */
+/**
+ * Converts a difference or an uncertainty: as `convert`, but a temperature difference has no zero to move.
+ * @example convertDifference(1, 'Cel', '[degF]') // 1.8
+ */
 export function convertDifference(value: number, from: string, to: string): number {
   const [a, b] = pair(from, to);
   return from === to ? value : scale(value, a, b);

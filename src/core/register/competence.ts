@@ -39,7 +39,10 @@ export const isAble = (all: readonly Competence[], person: string, kind: string,
       (c.until === null || day <= c.until),
   );
 
-/** Those who can do something with a family on a day, each once, in the order in which they are noted. */
+/**
+ * Those who can do something with a family on a day, each once, in the order in which they are noted.
+ * @example ableNow([{ person: 'Ada', kind: '*', may: 'run', from: '2026-01-01', until: null }], 'calliper', 'run', '2026-06-01') // ['Ada']
+ */
 export const ableNow = (all: readonly Competence[], kind: string, may: AbleTo, day: string): string[] => [
   ...new Set(all.filter((c) => isAble([c], c.person, kind, may, day)).map((c) => c.person)),
 ];

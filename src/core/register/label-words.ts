@@ -16,7 +16,10 @@ export type LabelFacts = {
 /** What a label may say: that it is calibrated, or why it must not be used as if it were. */
 export type LabelWords = { calibrated: string; due: string | null; limited?: string } | { notCalibrated: string };
 
-/** A label never says more than the verdict and the signature allow. */
+/**
+ * A label never says more than the verdict and the signature allow.
+ * @example labelWords({ state: 'out-of-use', lastCalibrated: null, nextDue: null, latest: null }) // { notCalibrated: 'Out of use' }
+ */
 export function labelWords({ state, lastCalibrated, nextDue, latest }: LabelFacts): LabelWords {
   if (state === 'out-of-use') return { notCalibrated: 'Out of use' };
   if (lastCalibrated === null) return { notCalibrated: 'Not calibrated yet' };

@@ -16,6 +16,7 @@ const soon = 5;
 /**
  * Whether an adjustment took: the first point complete after it that was far off before tells. A result that has hardly moved, or has
  * moved away, is asked about. Null where nothing is odd, or it is not the time to tell.
+ * @example adjustmentDoubt(run, { text: '7.702' }, slot) // null
  */
 export function adjustmentDoubt(
   state: RunState,

@@ -4,7 +4,10 @@ import type { RunState, Slot } from '../state/run-state';
 import { withUnit } from '../steps/step-context';
 import { observationOf, observedResolution, observedUnit } from './reading-rules';
 
-/** Why the display cannot have shown a value: more digits than it has, off its steps, or beyond what it reaches. */
+/**
+ * Why the display cannot have shown a value: more digits than it has, off its steps, or beyond what it reaches.
+ * @example cannotShow(run, slot, 7.7025, 0.0001) // 'It reads in steps of 0.001 mm: it shows 7.702 or 7.703 mm, not {text}.'
+ */
 export function cannotShow(state: RunState, slot: Slot, value: number, typedStep: number): string | null {
   const observation = observationOf(state, slot)!;
   const unit = observedUnit(state, slot, observation);

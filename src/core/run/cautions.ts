@@ -8,7 +8,7 @@ import type { RunState } from '../state/run-state';
 /** Conditions read longer ago than this, in minutes, have grown old while readings are taken. */
 export const conditionsAge = 60;
 
-/** Standards whose certificate is over on a day, with the day it ran out. */
+/** Standards whose certificate is over on a day, with the day it ran out. @example standardsOver(run, '2026-11-24') // [] */
 export function standardsOver(state: RunState, day: string): { identification: string; due: string }[] {
   return Object.values(state.standards)
     .flat()

@@ -104,7 +104,10 @@ function valueWords(
   return `${withPrintedUnit(printed.value, shownIn)}${limits ? `, allowed ${limitWords(limits, unit, shownIn, place)}` : ''}`;
 }
 
-/** The failures of a set in one sentence: the first with its place, and how many more. */
+/**
+ * The failures of a set in one sentence: the first with its place, and how many more.
+ * @example failureSentence(failuresIn(run, 'as-found')) // 'Outside: Error, 22.8 mm: +5.02 µm, allowed ±4 µm, and 1 more.'
+ */
 export function failureSentence(failures: readonly Failure[]): string {
   const [first, ...rest] = failures;
   if (!first) return '';

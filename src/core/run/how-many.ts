@@ -58,7 +58,7 @@ function isRepeatable(state: RunState, place: Place): boolean {
   return slots.length > 0 && slots.every((s) => (observationOf(state, s)?.type ?? 'number') === 'number');
 }
 
-/** How often each thing is read at a place. */
+/** How often each thing is read at a place. @example repeatsAt(run, place) // 3 */
 export const repeatsAt = (state: RunState, place: Place): number => {
   const [first] = lookedAt(state, place);
   let repeat = 0;

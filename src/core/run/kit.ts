@@ -8,7 +8,7 @@ export type KitList = {
   things: string[];
 };
 
-/** @param today ISO day by which due dates are judged */
+/** @param today ISO day by which due dates are judged @example kitOf(run, '2026-11-24').standards.length // 1 */
 export function kitOf(state: RunState, today: string): KitList {
   const { procedure, instrument, standards } = state;
   return {

@@ -76,7 +76,10 @@ export function proposedLimits(state: RunState): Limitation[] | null {
   return held.length > 0 ? held : null;
 }
 
-/** Why an instrument cannot be limited so; null where it holds all of it. */
+/**
+ * Why an instrument cannot be limited so; null where it holds all of it.
+ * @example notHeld(run, []) // 'Say what it may be used for.'
+ */
 export function notHeld(state: RunState, to: readonly Limitation[]): string | null {
   if (to.length === 0) return 'Say what it may be used for.';
   for (const { series: id, lower, upper } of to) {

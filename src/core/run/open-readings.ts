@@ -3,7 +3,10 @@ import { isClosed, isDone } from '../state/progress';
 import { slotKey, slotOf } from '../state/place-keys';
 import type { RunState, Slot } from '../state/run-state';
 
-/** Where readings stop for now: at the first thing that is not one and has to be done first. */
+/**
+ * Where readings stop for now: at the first thing that is not one and has to be done first.
+ * @example openReadings(run).from > openReadings(began).from // true
+ */
 export function openReadings(state: RunState): { from: number; to: number } {
   let to = state.firstOpen;
   while (to < state.plan.length && (state.plan[to]!.type === 'reading' || isDone(state, state.plan[to]!))) to++;

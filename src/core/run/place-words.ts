@@ -46,7 +46,10 @@ export function pointUnit(state: RunState, place: Place): string {
 export const shownUnit = (state: RunState, result: Pick<ResultDocument, 'unit' | 'shownIn'>, place: Place): string =>
   ownFormIn(state, result.unit)?.unit ?? unitIn(state, result.shownIn ?? result.unit, place);
 
-/** The unit in which a statistic is shown: that of the result that it is of, where both have the same unit. */
+/**
+ * The unit in which a statistic is shown: that of the result that it is of, where both have the same unit.
+ * @example shownUnitOfAggregate(run, series, series.aggregates[0], place) // 'um'
+ */
 export function shownUnitOfAggregate(
   state: RunState,
   series: SeriesDocument,

@@ -41,7 +41,7 @@ function itemsUsed(state: RunState, slot: Slot): string {
   return markings.length ? ` on ${[...new Set(markings)].join(' + ')}` : '';
 }
 
-/** The same in a sentence, for whoever reads the results. */
+/** The same in a sentence, for whoever reads the results. @example readLaterWords(run) // [] */
 export const readLaterWords = (state: RunState): string[] =>
   readLater(state).map(({ skipped, reason, read }) => {
     const { set, series, each, point } = read;

@@ -129,6 +129,7 @@ function tenthOfSpacing(state: RunState, { set, series, each }: Slot, nominal: n
  * What an indication is expected to be near: the other readings there, else the point where it has the same unit; null when nothing
  * tells. Where the instrument is read more than once at a point, one of the readings may be of nothing (a balance empty); what is read
  * once for many points is of none of them.
+ * @example expectationOf(run, slot, 7.702).value // 7.702
  */
 export function expectationOf(state: RunState, slot: Slot, typed: number): Expectation | null {
   const observation = observationOf(state, slot);

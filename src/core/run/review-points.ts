@@ -18,7 +18,7 @@ import { setAsFound } from './run-results';
 import { placeOf, placeOfKey } from '../state/place-keys';
 import type { RunState } from '../state/run-state';
 
-/** Reasons that were given on the way and that whoever reads the results must know. */
+/** Reasons that were given on the way and that whoever reads the results must know. @example reasonsGiven(run) // [] */
 export function reasonsGiven(state: RunState): string[] {
   const steps = state.steps.flatMap((record) => {
     if (record.reason === null) return [];

@@ -11,7 +11,10 @@ const whoseWords = {
   operator: 'of the measurement',
 } as const;
 
-/** Each cause that was ruled out, whose it would have been, and what was read before and after; sets that do not stand are said to. */
+/**
+ * Each cause that was ruled out, whose it would have been, and what was read before and after; sets that do not stand are said to.
+ * @example rulingWords(run) // []
+ */
 export function rulingWords(state: RunState): string[] {
   const { rulings, sets, procedure } = state;
   const found = setAsFound(state);

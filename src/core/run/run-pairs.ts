@@ -128,7 +128,10 @@ export function pairsOfRun(state: RunState): RunPairs {
   };
 }
 
-/** A finished run as one of the visits of an instrument. */
+/**
+ * A finished run as one of the visits of an instrument.
+ * @example visitOf({ id: 'a', day: '2026-01-01', summary: null }, { certificates: [], pairs: [] }).isRenewed // false
+ */
 export const visitOf = (
   run: { id: string; day: string; summary: RunSummary | null },
   { certificates, pairs }: RunPairs,

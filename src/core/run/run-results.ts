@@ -170,7 +170,10 @@ export function verdictOfSeries(doc: SeriesDocument, entries: readonly Evaluated
   return worstVerdict(verdicts);
 }
 
-/** The set whose readings of a series count as left: the latest as-found or as-left set that has read it; null when none has. */
+/**
+ * The set whose readings of a series count as left: the latest as-found or as-left set that has read it; null when none has.
+ * @example setAsLeft(run, 'error') // 'as-found'
+ */
 export function setAsLeft(state: RunState, series: string): string | null {
   const order = state.sets.filter((s) => ['as-found', 'as-left'].includes(kindOfSet(s.id))).map((s) => s.id);
   const read = new Set([...state.live.values()].filter((r) => r.slot.series === series).map((r) => r.slot.set));

@@ -13,11 +13,11 @@ import { shownPair, withPrintedUnit } from './shown-value';
 
 type LookItem = Extract<PlanItem, { type: 'look' }>;
 
-/** Whether two places are the same spot of a set. */
+/** Whether two places are the same spot of a set. @example isThere(place, { ...place, point: 'p4' }) // false */
 export const isThere = (a: Place, b: Place): boolean =>
   a.set === b.set && a.series === b.series && a.each === b.each && a.point === b.point && a.sweep === b.sweep;
 
-/** What is read at a place, each once, in the order of the plan. */
+/** What is read at a place, each once, in the order of the plan. @example lookedAt(run, place).length // 1 */
 export function lookedAt(state: RunState, place: Place): Slot[] {
   const seen = new Set<string>();
   return state.plan.flatMap((item): Slot[] => {
@@ -83,7 +83,10 @@ export type RungOutcome = {
 
 const outcomes = new WeakMap<RungRecord, { of: unknown[]; outcome: RungOutcome | null }>();
 
-/** What a look at the point gave; null where nothing was read there. */
+/**
+ * What a look at the point gave; null where nothing was read there.
+ * @example outcomeOf(run, { id: 'unit', place: { ...place, point: 'p99' }, note: '', sequence: 1 }) // null
+ */
 export function outcomeOf(state: RunState, rung: RungRecord): RungOutcome | null {
   // Worked out once for the readings that it is held against.
   const of = [state.live, state.live.size, state.readings.length];
@@ -127,11 +130,14 @@ function workedOut(state: RunState, rung: RungRecord): RungOutcome | null {
   };
 }
 
-/** The causes that were looked for at a point of a set, with what each gave. */
+/** The causes that were looked for at a point of a set, with what each gave. @example rungsOf(run, 'as-found') // [] */
 export const rungsOf = (state: RunState, set: string): { rung: RungRecord; outcome: RungOutcome | null }[] =>
   state.rungs.filter((r) => r.place.set === set).map((rung) => ({ rung, outcome: outcomeOf(state, rung) }));
 
-/** The cause that was found at a point of a set: all of it is to be read again before anything else is decided. */
+/**
+ * The cause that was found at a point of a set: all of it is to be read again before anything else is decided.
+ * @example causeFound(run, 'as-found') // null
+ */
 export function causeFound(state: RunState, set: string): { id: string; note: string; words: string } | null {
   const found = rungsOf(state, set).find(({ outcome }) => outcome?.helped);
   return found ? { id: found.rung.id, note: found.rung.note, words: found.outcome!.words } : null;

@@ -10,6 +10,7 @@ export function nextSet(state: RunState, kind: 'as-found' | 'as-left'): string {
 /**
  * The series that a set reads: after an adjustment those it affects, with the gates that they stand behind, after a cause was ruled out
  * all; those read nowhere else too.
+ * @example affectedBy(run, 'as-found') // ['error']
  */
 export function affectedBy(state: RunState, set: string): string[] {
   const { series, adjustments } = state.procedure;

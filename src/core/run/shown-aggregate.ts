@@ -41,6 +41,7 @@ function leastUncertainty(
  * A statistic over a series as it is printed, on a sheet and on a certificate: with its uncertainty; without one to the place of that
  * of the results it is of, else to one place beyond the display that it is read from. A statistic is no error: only what is below zero
  * has a sign.
+ * @example aggregatePair(run, series, aggregatesIn(run, 'as-found', 'error')[0], place).value // '5.02'
  */
 export function aggregatePair(
   state: RunState,

@@ -69,7 +69,7 @@ export function shownPair(
   return { value: sign(pair.estimate), U: pair.expandedUncertainty, decimals };
 }
 
-/** With a sign, and a minus of its own width. */
+/** With a sign, and a minus of its own width. @example signed('2.3') // '+2.3' */
 export const signed = (text: string): string =>
   text.startsWith('-') ? `−${text.slice(1)}` : /[1-9]/.test(text) && !text.startsWith('−') ? `+${text}` : text;
 

@@ -60,6 +60,7 @@ function errorOf(state: RunState, result: ResultDocument, turn: TurnRecord): num
 /**
  * Where the rounds of the adjustment that comes next stand: of one that is turned (it stores nothing) at two points, the first for the zero, the second for
  * the span. Null for all others, and where what was found at them is not determined.
+ * @example turningOf(run) // null
  */
 export function turningOf(state: RunState): Turning | null {
   const item = nextItem(state);

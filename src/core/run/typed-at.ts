@@ -10,7 +10,10 @@ import { withPrintedUnit } from './shown-value';
 /** What is typed at a point beside the readings of a set, by observation. */
 export type TypedAt = Readonly<Record<string, string>>;
 
-/** Why what was typed cannot be what the displays of a point show; null where it can. */
+/**
+ * Why what was typed cannot be what the displays of a point show; null where it can.
+ * @example refusalOfTyped(run, place, { R: '7.702' }) // null
+ */
 export function refusalOfTyped(state: RunState, place: Place, texts: TypedAt): Refusal | null {
   for (const slot of lookedAt(state, place)) {
     const title = observationOf(state, slot)?.title ?? slot.observation;
@@ -25,7 +28,7 @@ export function refusalOfTyped(state: RunState, place: Place, texts: TypedAt): R
   return null;
 }
 
-/** It, as numbers and as it is kept. */
+/** It, as numbers and as it is kept. @example valuesOfTyped({ R: '7,702' }).values // { R: 7.702 } */
 export function valuesOfTyped(texts: TypedAt): { values: Record<string, number>; texts: Record<string, string> } {
   const read = Object.entries(texts).flatMap(([observation, typed]) => {
     const parsed = parseReading(typed);

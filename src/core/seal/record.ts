@@ -59,6 +59,7 @@ const written = (record: ExportedRecord): string => `${record.version === 1 ? ca
 /**
  * Checks the text of a record against itself.
  * @returns what was found, each by part, row and member; nothing where it is as it was written. The record, where it could be read.
+ * @example checkRecordText('no record', digest).record // null
  */
 export function checkRecordText(text: string, digest: Digest): { faults: string[]; record: ExportedRecord | null } {
   let value: unknown;

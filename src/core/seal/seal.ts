@@ -36,10 +36,13 @@ const nothing = '';
  */
 export const canonicalText = (value: unknown): string => canonicalize(value ?? null)!;
 
-/** @returns the digest of one value. */
+/** @returns the digest of one value. @example partOf('ab', digest) // '4' */
 export const partOf = (value: unknown, digest: Digest): string => digest(canonicalText(value)).slice(0, partLength);
 
-/** @returns the digest of each member; those that are not there count as null. */
+/**
+ * @returns the digest of each member; those that are not there count as null.
+ * @example partsOf({ name: 'ab', place: undefined }, digest) // { name: '4', place: '4' }
+ */
 export const partsOf = (members: Readonly<Record<string, unknown>>, digest: Digest): Parts =>
   Object.fromEntries(Object.entries(members).map(([name, value]) => [name, partOf(value, digest)]));
 
@@ -60,6 +63,7 @@ const entryMembers = ['at', 'person', 'act', 'clock', 'done', 'idempotencyKey'] 
 /**
  * The seal of an entry.
  * @param before the hash of the entry before; empty for the first
+ * @example sealOfEntry('r', '', entry, digest).parts.person // '5'
  */
 export function sealOfEntry(run: string, before: string, entry: SealedEntry, digest: Digest): EntrySeal {
   const members = Object.fromEntries(entryMembers.map((name) => [name, entry[name]]));
@@ -67,7 +71,10 @@ export function sealOfEntry(run: string, before: string, entry: SealedEntry, dig
   return { hash: digest(canonicalText({ run, before, sequence: entry.sequence, parts })), parts };
 }
 
-/** The hash of the last of some entries, which follow on one whose hash is `before`. */
+/**
+ * The hash of the last of some entries, which follow on one whose hash is `before`.
+ * @example headOfLog('r', [], digest) // ''
+ */
 export const headOfLog = (run: string, entries: Iterable<SealedEntry>, digest: Digest, before: string = nothing): string => {
   let head = before;
   for (const entry of entries) head = sealOfEntry(run, head, entry, digest).hash;
@@ -80,6 +87,7 @@ export type LogBreak = { sequence: number; member: string };
 /**
  * Holds a log against the seals that its entries carry; entries recorded before there were seals carry none.
  * @returns the head as it follows from the entries, and the first break
+ * @example checkLog('r', [{ ...entry, seal: sealOfEntry('r', '', entry, digest) }], digest).break // null
  */
 export function checkLog(
   run: string,
@@ -104,13 +112,19 @@ export function checkLog(
   return { head, break: found };
 }
 
-/** The hash of a line, which follows on one whose hash is `before`. */
+/**
+ * The hash of a line, which follows on one whose hash is `before`.
+ * @example hashOfLine('', { sequence: 1, at: '', what: 'made', table: 'people', row: '1', parts: {} }, digest) // '86'
+ */
 export const hashOfLine = (before: string, line: Omit<SealLine, 'hash'>, digest: Digest): string => {
   const { sequence, at, what, table, row, parts } = line;
   return digest(canonicalText({ before, sequence, at, what, table, row, parts }));
 };
 
-/** Lines in a chain that follow on another line, or on nothing. */
+/**
+ * Lines in a chain that follow on another line, or on nothing.
+ * @example chained({ sequence: 4, hash: 'x' }, [{ at: '', what: 'made', table: 'people', row: '1', parts: {} }], digest)[0].sequence // 5
+ */
 export function chained(
   last: Pick<SealLine, 'sequence' | 'hash'> | null,
   lines: readonly Omit<SealLine, 'hash' | 'sequence'>[],

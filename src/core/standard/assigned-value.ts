@@ -24,7 +24,7 @@ export type Source = {
   /** Unit of use; the standard's own when not named. */ unit: string | undefined;
 };
 
-/** Magnitudes within this share of each other are equal. */
+/** Magnitudes within this share of each other are equal. @example isSame(0.1 + 0.2, 0.3) // true */
 export const isSame = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-9 * Math.max(1e-300, Math.abs(a), Math.abs(b));
 
 const own = (s: Source) => s.content.unit ?? s.standard.unit;
@@ -58,16 +58,19 @@ const inOwn = (s: Source, value: number): number => {
 export const stepInUse = (s: Source, step: number | undefined): number | undefined =>
   step === undefined ? undefined : differenceInUse(s, step);
 
-/** The nominal value of an item, in the unit of use. */
+/** The nominal value of an item, in the unit of use. @example nominalInUse(source, item) // 1.005 */
 export const nominalInUse = (s: Source, item: StandardItem): number => inUse(s, item.nominal);
 
-/** Where a standard's certificate has points: of corrections in the unit of use, of values in that of their argument. */
+/**
+ * Where a standard's certificate has points: of corrections in the unit of use, of values in that of their argument.
+ * @example certifiedPlaces({ standard: { unit: 'Cel' }, content: { corrections: [{ at: 20, correction: 0.1 }] }, unit: 'Cel' }) // [20]
+ */
 export const certifiedPlaces = (s: Source): number[] => [
   ...(s.content.corrections ?? []).map((c) => inUse(s, c.at)),
   ...(s.content.values ?? []).map((v) => v.at),
 ];
 
-/** An item as certified. */
+/** An item as certified. @example ofItem(source, item).value // 1.00507 */
 export function ofItem(s: Source, item: StandardItem): Assigned {
   const { certified } = item;
   if (certified === undefined)
@@ -86,7 +89,10 @@ export function ofItem(s: Source, item: StandardItem): Assigned {
   };
 }
 
-/** Items together: values added, standard uncertainties added linearly, the least degrees of freedom. */
+/**
+ * Items together: values added, standard uncertainties added linearly, the least degrees of freedom.
+ * @example ofStack([{ source, item }, { source, item }]).value // 2.01014
+ */
 export function ofStack(items: readonly { source: Source; item: StandardItem }[]): Assigned {
   const each = items.map(({ source, item }) => ofItem(source, item));
   const sum = (of: (a: Assigned) => number) => each.reduce((total, a) => total + of(a), 0);
@@ -112,6 +118,7 @@ const fits = (row: Record<string, unknown>, where: Record<string, number>): bool
 /** What carries a curve: a standard's content, or an item with values of its own. */
 export type Curve = Pick<StandardContent, 'corrections' | 'values' | 'function'>;
 
+/** @example hasCurve({}) // false */
 export const hasCurve = (c: Curve): boolean => Boolean(c.corrections ?? c.values ?? c.function);
 
 /** Up to this share of the span beyond an end, the end's value holds. */
@@ -147,6 +154,7 @@ function along(points: readonly { at: number; y: number; u: number; dof: number 
  * What a curve of a certificate gives at an argument, with its slope there.
  * @param x in the unit of use for corrections, in its own unit for values and functions
  * @throws Undeterminable where the certificate does not reach, DocumentError where the standard is at fault
+ * @example onCurve({ standard: { unit: 'Cel' }, content: {}, unit: 'Cel' }, { corrections: [{ at: 0, correction: 0, standardUncertainty: 0.1 }, { at: 10, correction: 1, standardUncertainty: 0.1 }] }, 5, {}, []).value // 5.5
  */
 export function onCurve(
   s: Source,
@@ -227,12 +235,16 @@ export function onCurve(
 /** Items among which a value is sought, each with the source it belongs to. */
 export type Offered = { source: Source; item: StandardItem };
 
+/** @example offeredItems([source], {}).length // 47 */
 export const offeredItems = (sources: readonly Source[], where: Record<string, number>): Offered[] =>
   sources.flatMap((source) => (source.content.items ?? []).filter((i) => fits(i, where)).map((item) => ({ source, item })));
 
 const uncertaintyOf = ({ source, item }: Offered) => ofItem(source, item).standardUncertainty;
 
-/** The item for a nominal value; of several that serve alike the less uncertain. Null when none does. */
+/**
+ * The item for a nominal value; of several that serve alike the less uncertain. Null when none does.
+ * @example pickItem(offeredItems([source], {}), 1.005, 'equal').item.id // 'gb-47-1.005'
+ */
 export function pickItem(
   offered: readonly Offered[],
   wanted: number,
@@ -276,6 +288,7 @@ const maximumItems = 12;
 /**
  * The fewest items whose nominal values add to a total, largest first among equals; of items alike the less uncertain.
  * @returns an empty stack for 0, null when none adds to it
+ * @example fewestItems(offeredItems([source], {}), 0) // []
  */
 export function fewestItems(offered: readonly Offered[], total: number): Offered[] | null {
   const slack = 1e-9 * Math.max(1, Math.abs(total));

@@ -24,7 +24,7 @@ export const ownFormIn = (state: Pick<RunState, 'procedure' | 'instrument'>, uni
 /** A converted number without the noise of its binary form. */
 const clean = (value: number): number => Number(value.toPrecision(12));
 
-/** A number of the document as it is shown. */
+/** A number of the document as it is shown. @example toShown(run, 'mm', 7.7) // 7.7 */
 export function toShown(state: RunState, unit: unknown, value: number): number {
   const form = ownFormIn(state, unit);
   return form ? clean(form.toOwn(value)) : value;
@@ -53,6 +53,7 @@ function unitOfRole(state: RunState, series: SeriesDocument, of: string): string
 /**
  * How an observation is read: the instrument in its own unit where the document's is meant, a standard in the unit in which it shows.
  * Null where it is read in the unit that the document declares.
+ * @example readForm(run, series, series.observe[0]) // null
  */
 export function readForm(state: RunState, series: SeriesDocument | undefined, observation: Observation): OwnForm | null {
   const { unit } = observation;
@@ -68,7 +69,10 @@ export function readForm(state: RunState, series: SeriesDocument | undefined, ob
   };
 }
 
-/** A step of the document in the unit in which it is counted: a number is rounded to one that counts well there. */
+/**
+ * A step of the document in the unit in which it is counted: a number is rounded to one that counts well there.
+ * @example shownStep(run, 'mm', 5, 5) // 5
+ */
 export function shownStep(state: RunState, unit: string, step: Num, value: number): number {
   const form = ownFormIn(state, unit);
   if (!form) return value;

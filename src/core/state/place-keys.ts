@@ -5,9 +5,13 @@ import type { Place, PlanItem } from '../plan/plan-schema';
 import type { Slot } from './run-state';
 
 const part = (text: string | number | undefined): string => (text === undefined ? '' : String(text));
+/** @example placeKey(place) // 'as-found|error||p3|' */
 export const placeKey = (p: Place): string => `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${part(p.sweep)}`;
 
-/** The place that a key of what is skipped stands for. */
+/**
+ * The place that a key of what is skipped stands for.
+ * @example placeOfKey('as-found|error||p3|') // { set: 'as-found', series: 'error', point: 'p3' }
+ */
 export function placeOfKey(key: string): Place & { series: string } {
   const [set, series, each, point, sweep] = key.split('|');
   return { set: set!, series: series!, ...(each ? { each } : {}), ...(point ? { point } : {}), ...(sweep ? { sweep } : {}) };
@@ -34,6 +38,7 @@ export const slotOf = (item: PlanItem & { type: 'reading' }): Slot => ({
 /** @example placesKey('as-found', 'error', null) // 'as-found|error|' */
 export const placesKey = (set: string, series: string, each: string | null | undefined): string =>
   `${set}|${series}|${each ?? ''}`;
+/** @example usedItemsKey(place, 'blocks') // 'as-found|error||p3|blocks' */
 export const usedItemsKey = (p: Place, use: string): string =>
   `${p.set}|${part(p.series)}|${part(p.each)}|${part(p.point)}|${use}`;
 

@@ -58,6 +58,7 @@ export const isPointRead = (state: RunState, point: Place): boolean =>
     (slot) => state.live.has(slotKey(slot)) || skipOf(state, slot) !== null,
   );
 
+/** @example setOf(run, 'as-found').id // 'as-found' */
 export const setOf = (state: RunState, set: string): SetRecord | undefined => state.sets.find((s) => s.id === set);
 
 /**
@@ -83,7 +84,7 @@ export function isDone(state: RunState, item: PlanItem): boolean {
   return skipOf(state, item) !== null;
 }
 
-/** Whether something was turned since the last decision on a set. */
+/** Whether something was turned since the last decision on a set. @example isTurned(run, 'as-found') // false */
 export const isTurned = (state: RunState, set: string): boolean =>
   state.turns.some((t) => t.place.set === set && t.id === state.decisions.at(-1)?.adjustment);
 

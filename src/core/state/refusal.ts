@@ -6,4 +6,5 @@ export type Refusal = {
   /** It may be kept as it is, on purpose and with a reason. */ keepable?: true;
 };
 
+/** @example refuse('Say why.', 'reason') // { message: 'Say why.', path: ['reason'] } */
 export const refuse = (message: string, ...path: (string | number)[]): Refusal => ({ message, path });

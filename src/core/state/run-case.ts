@@ -13,7 +13,10 @@ type Row = Case['observations'][number];
 /** Where a run has come to, as far as its case goes; `observations` are the readings of its sets up to one. */
 export type CaseSource = Pick<RunBeginning, 'instrument' | 'standards' | 'choices'>;
 
-/** The case of a run without what was read: its instrument, standards and choices. */
+/**
+ * The case of a run without what was read: its instrument, standards and choices.
+ * @example bareCase(run, 'as-found', '2026-11-24').observations // []
+ */
 export function bareCase(source: CaseSource, set: string, date: string): Case {
   const { instrument } = source;
   return {
@@ -40,7 +43,10 @@ export function bareCase(source: CaseSource, set: string, date: string): Case {
   };
 }
 
-/** A reading as the case has it: as typed; of a standard read in another unit, in that of its observation. */
+/**
+ * A reading as the case has it: as typed; of a standard read in another unit, in that of its observation.
+ * @example valueForCase(run, reading) // '7.702'
+ */
 export function valueForCase(state: RunState, reading: Reading): string | number {
   const { unit, value, text, slot } = reading;
   if (unit === undefined || typeof value !== 'number') return text;
@@ -77,7 +83,10 @@ export function itemsAt(state: RunState, place: Reading['slot'], use: string): s
   );
 }
 
-/** Items of every use that a reading was taken on. */
+/**
+ * Items of every use that a reading was taken on.
+ * @example itemsOfReading(run, reading) // { blocks: ['gb-47-6', 'gb-47-1.7'] }
+ */
 export function itemsOfReading(state: RunState, reading: Reading): Record<string, string[]> {
   const uses = state.procedure.series.find((s) => s.id === reading.slot.series)?.uses ?? {};
   return Object.fromEntries(

@@ -12,7 +12,10 @@ export type RunRule =
   | 'fifteen-within-1-sigma'
   | 'eight-beyond-1-sigma';
 
-/** Limits of a chart of single values from their moving ranges: σ = mean range / 1.128 (ISO 7870-2, individuals chart). */
+/**
+ * Limits of a chart of single values from their moving ranges: σ = mean range / 1.128 (ISO 7870-2, individuals chart).
+ * @example individualsLimits([1, 2, 1, 2]).sigma // 0.886227
+ */
 export function individualsLimits(values: readonly number[]): ChartLimits {
   if (values.length < 2) throw new RangeError('Chart limits need at least two values.');
   const ranges = values.slice(1).map((v, i) => Math.abs(v - values[i]!));

@@ -15,6 +15,7 @@ export function mean(values: readonly number[]): number {
  * Experimental standard deviation s, n − 1 in the denominator (GUM 4.2.2). Two passes, with the second-order correction for
  * the rounding of the mean (Chan, Golub & LeVeque 1983).
  * @throws RangeError when there are fewer than two values
+ * @example standardDeviation([1, 2, 3]) // 1
  */
 export function standardDeviation(values: readonly number[]): number {
   if (values.length < 2) throw new RangeError('A standard deviation needs at least two values.');
@@ -34,6 +35,7 @@ export type PooledStandardDeviation = { standardDeviation: number; dof: number }
 /**
  * Standard deviation pooled over groups, each about its own mean: s_p² = Σ ν_i s_i² / Σ ν_i (JCGM 100, 4.2.4).
  * Groups with one value carry no information and are passed over; null when none is left.
+ * @example pooledStandardDeviation([[1, 3], [2, 4], [7]]).dof // 2
  */
 export function pooledStandardDeviation(groups: readonly (readonly number[])[]): PooledStandardDeviation | null {
   let squares = 0;

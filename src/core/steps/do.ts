@@ -43,7 +43,10 @@ export const keyedFigures = (context: StepContext<'do'>): Record<string, string>
     }),
   );
 
-/** The numbers that formulas may name, as they were keyed in. */
+/**
+ * The numbers that formulas may name, as they were keyed in.
+ * @example keyedValues({ value: '−0.5' }, [{ id: 'value' }]) // { value: -0.5 }
+ */
 export const keyedValues = (shown: Record<string, string>, show: readonly ShownNumber[]): Record<string, number> =>
   Object.fromEntries(
     show.flatMap((s) =>

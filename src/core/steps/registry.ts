@@ -27,6 +27,8 @@ const kinds: { [K in StepDocument['kind']]: StepKind<K> } = {
 /** The rules of a step's kind, for a step of that kind. */
 const rulesOf = (step: StepDocument) => kinds[step.kind] as unknown as StepKind<StepDocument['kind']>;
 
+/** @example admitStep(context, { type: 'step-done' }).message // 'Type what is engraved or printed on it.' */
 export const admitStep = (c: StepContext, act: StepAnswer): Refusal | null => rulesOf(c.step).admit(c as never, act);
+/** @example stepSentence(context) // 'Number engraved on the frame' */
 export const stepSentence = (c: StepContext): string => rulesOf(c.step).sentence(c as never);
 export const stepSaid = (step: StepDocument, record: StepRecord): string => rulesOf(step).said(step as never, record);

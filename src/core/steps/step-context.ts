@@ -41,6 +41,7 @@ export type StepKind<K extends StepDocument['kind']> = {
 /** What a formula of a step needs to know of where it stands. */
 type StepPlace = Pick<StepContext, 'state' | 'setting' | 'place'>;
 
+/** @example numberIn(context, 4) // 4 */
 export const numberIn = (c: StepPlace, number: Num | undefined): number | undefined =>
   number === undefined ? undefined : typeof number === 'number' ? number : numberAt(c.setting(), number, c.place);
 

@@ -5,6 +5,7 @@ import { BudgetError } from './budget-error';
 /**
  * The correlation matrix of a budget's quantities, in their order; null when none is correlated.
  * @throws BudgetError naming the first pair that makes the matrix impossible (not positive semi-definite)
+ * @example correlationMatrix(budget) // null
  */
 export function correlationMatrix(budget: Pick<Budget, 'quantities' | 'correlations'>): number[][] | null {
   const correlations = budget.correlations ?? [];

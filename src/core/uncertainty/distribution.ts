@@ -4,7 +4,10 @@ import { mean, standardDeviation } from '../statistics/moments';
 /** What first-order propagation needs of a distribution. `dof` is null for infinitely many. */
 export type DistributionSummary = { estimate: number; standardUncertainty: number; dof: number | null };
 
-/** The limits of a rectangular distribution however it was given. */
+/**
+ * The limits of a rectangular distribution however it was given.
+ * @example rectangularLimits({ type: 'rectangular', lower: 1, upper: 3 }) // { centre: 2, halfWidth: 1 }
+ */
 export function rectangularLimits(d: Extract<Distribution, { type: 'rectangular' }>): { centre: number; halfWidth: number } {
   if (d.lower !== undefined && d.upper !== undefined)
     return { centre: d.lower + (d.upper - d.lower) / 2, halfWidth: (d.upper - d.lower) / 2 };
@@ -13,6 +16,7 @@ export function rectangularLimits(d: Extract<Distribution, { type: 'rectangular'
 
 /**
  * Estimate, standard uncertainty and degrees of freedom of a distribution (JCGM 100, 4.2–4.3; JCGM 101, 6.4).
+ * @example summarizeDistribution({ type: 'rectangular', mean: 0, halfWidth: 3 }).standardUncertainty // 1.7320508
  */
 export function summarizeDistribution(d: Distribution): DistributionSummary {
   const finite = (dof: number | undefined): number | null => dof ?? null;

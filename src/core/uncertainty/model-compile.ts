@@ -54,6 +54,7 @@ export function compileModel(text: string): CompiledModel {
 /**
  * Compiles a checked tree.
  * @param abbreviations trees that stand for a symbol; each is worked once, however often it is named
+ * @example compileTree(modelWith('2 * a', []).tree, new Map()).symbols // ['a']
  */
 export function compileTree(tree: ModelNode, abbreviations: ReadonlyMap<string, ModelNode>): CompiledModel {
   const symbols = new Map<string, number>();

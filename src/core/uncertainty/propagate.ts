@@ -42,6 +42,7 @@ export type PreparedBudget = {
 /**
  * Checks a budget as a whole (beyond its schema): the model parses, its symbols are quantities, no symbol stands twice.
  * @throws BudgetError with the path of the fault
+ * @example prepareBudget(budget).order // [0, 1]
  */
 export function prepareBudget(budget: Budget): PreparedBudget {
   const index = new Map<string, number>();
@@ -83,6 +84,7 @@ export function propagate(budget: Budget): BudgetResult {
 /**
  * As `propagate`, for a model that was prepared elsewhere and may hold more than the model language.
  * @param apply answers the functions beyond it
+ * @example propagatePrepared(budget, prepareBudget(budget)).standardUncertainty // 0.0005
  */
 export function propagatePrepared(
   budget: Pick<Budget, 'quantities' | 'correlations' | 'coverage'>,

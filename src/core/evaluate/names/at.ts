@@ -5,7 +5,10 @@ import { lastWord, nobody, type Head } from './head';
 import { pointColumns, pointValue } from './point';
 import { problemWith, valueOf } from './registry';
 
-/** Whether a name can mean a point of a series: an end, a label, or an id that such a series can have. */
+/**
+ * Whether a name can mean a point of a series: an end, a label, or an id that such a series can have.
+ * @example isPointName(series, 'last') // true
+ */
 export function isPointName(series: SeriesDocument, name: string): boolean {
   if (name === 'first' || name === 'last') return true;
   const { table, list, inUnit } = series.points ?? {};

@@ -3,7 +3,7 @@ import { Absent } from '../../faults';
 import { columnOf, itemColumnsOf, listColumns } from './columns';
 import { lastWord, nobody, type Head } from './head';
 
-/** Columns of what a series runs through. */
+/** Columns of what a series runs through. @example eachColumns(document, series).size // 0 */
 export function eachColumns(doc: ProcedureDocument, series: SeriesDocument): Set<string> {
   const each = series.forEach;
   if (!each) return new Set();

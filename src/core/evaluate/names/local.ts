@@ -21,7 +21,10 @@ type Member = 'standardUncertainty' | 'expandedUncertainty' | undefined;
 
 const isRole = (doc: ProcedureDocument, name: string): boolean => doc.standards.some((r) => r.role === name);
 
-/** Whether a series has an observation, computed value, number of an analysis, result or aggregate of a name. */
+/**
+ * Whether a series has an observation, computed value, number of an analysis, result or aggregate of a name.
+ * @example offersReading(series, ['R']) // true
+ */
 export function offersReading(series: SeriesDocument, [head, member, ...more]: string[]): boolean {
   if (head === undefined || more.length) return false;
   if (series.observe.some((o) => o.id === head) || series.computed.some((c) => c.id === head))

@@ -21,7 +21,10 @@ const headNamed = (head: string): Head | undefined =>
     Object.entries({ instrument, each, point, choice, condition, step, stored, at, series, aggregate, fit }),
   )).get(head);
 
-/** What is wrong with a name where it stands in a document; null when something offers it. */
+/**
+ * What is wrong with a name where it stands in a document; null when something offers it.
+ * @example problemWith(document, 'nobody', { series }) // '"nobody" is a name that nothing offers here.'
+ */
 export function problemWith(doc: ProcedureDocument, name: string, view: View): string | null {
   if (view.own?.includes(name)) return null;
   const [head, ...rest] = name.split('.') as [string, ...string[]];
@@ -41,7 +44,10 @@ export function valueOf(s: Setting, name: string, scope: Scope): number {
   return known ? known.value(s, rest, scope, name) : localValue(s, name, head, rest, scope);
 }
 
-/** Whether one more reading, condition or step may make what a name stands for another. */
+/**
+ * Whether one more reading, condition or step may make what a name stands for another.
+ * @example isGrowing('condition.air') // true
+ */
 export const isGrowing = (name: string): boolean => headNamed(name.split('.')[0]!)?.isGrowing ?? false;
 
 /** A name of a formula as a person says it. @example nameWords('each.upper') // 'its own upper' */

@@ -4,7 +4,7 @@ import { readingNumber } from '../observed';
 import { evaluateText, isIn, type Scope, type Setting } from '../setting';
 import { known, lastWord, nobody, type Head } from './head';
 
-/** A step of a document, wherever it stands. */
+/** A step of a document, wherever it stands. @example stepNamed(document, 'soak').kind // 'wait' */
 export const stepNamed = (doc: ProcedureDocument, id: string): StepDocument | undefined =>
   [
     ...doc.steps,
