@@ -3,10 +3,15 @@ import { dayIn } from '../core/quantity/day-in-zone';
 import { database } from '../store/database';
 import { readLaboratory } from '../store/register';
 
-/** The zone of the machine that serves: the laboratory's until it names its own. */
+let zoneOfMachine: string | undefined;
+
+/** The zone of the machine that serves: the laboratory's until it names its own. Asked once: it costs as much as a page may. */
 export const machineZone = (): string => {
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  return isTimeZone(zone) ? zone : 'UTC';
+  if (zoneOfMachine === undefined) {
+    const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+    zoneOfMachine = isTimeZone(zone) ? zone : 'UTC';
+  }
+  return zoneOfMachine;
 };
 
 /** Where the laboratory's days begin and end. */
