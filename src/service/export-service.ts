@@ -25,7 +25,7 @@ export const manifestSchema = z.strictObject({
 export type Manifest = z.infer<typeof manifestSchema>;
 
 export const tableFile = (name: WholeName): string => `tables/${name}.jsonl`;
-export const recordFile = (run: string): string => `records/${run.slice(0, 2)}/${run}.json`;
+const recordFile = (run: string): string => `records/${run.slice(0, 2)}/${run}.json`;
 export const isRecordFile = (name: string): boolean => name.startsWith('records/');
 
 /** Tables that are also written for people and their spreadsheets; nothing is read back from these. */

@@ -7,6 +7,7 @@ import { runState } from '../core/acts/fold';
 import { summarizeRun } from '../core/run/run-summary';
 import { recordSchema } from '../core/seal/record';
 import { digestOf, putInPlace } from '../store/backup';
+import { checkDatabaseFile } from '../store/check';
 import { checkpoint, migrateDatabase, openDatabase, type Database } from '../store/database';
 import { standingsAnew } from '../store/standings';
 import { isBeforeRuns, isEmptyLaboratory, putRows, putRun, rowSchemaOf, wholeNames, type WholeName } from '../store/whole';
@@ -127,15 +128,15 @@ async function requireWhole(folder: string, { files }: Manifest): Promise<void> 
   if (faults.length > 0) refuse(...faults);
 }
 
+/** Looks only: a file of another program, or a damaged one, stays as it is. */
 async function requireEmpty(file: string): Promise<void> {
+  await checkDatabaseFile(file);
   const db = await openDatabase({ DATABASE_URL: `file:${file}` });
   try {
-    await migrateDatabase(db);
-    if (!(await isEmptyLaboratory(db)))
-      throw new Error(
-        `${file} holds a laboratory already. Name a file that is not there yet in DATABASE_URL, and import into that.`,
-      );
-    await checkpoint(db);
+    if (await isEmptyLaboratory(db)) return;
+    throw new Error(
+      `${file} holds a laboratory already. Name a file that is not there yet in DATABASE_URL, and import into that.`,
+    );
   } finally {
     db.$client.close();
   }

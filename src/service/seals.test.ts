@@ -433,6 +433,15 @@ describe('one exported record', () => {
     // Written as it would be, with a digest of its own.
     expect(checkRecord(recordText(rest, sha256)).faults.join('\n')).toMatch(new RegExp(said.source, 'm'));
   });
+  it('of version 1, which was written with its members in order of the alphabet, is checked as it was', () => {
+    const { digest: _digest, ...rest } = JSON.parse(text) as ExportedRecord;
+    const former = recordText({ ...rest, version: 1 }, sha256);
+    expect(former.startsWith('{"digest":')).toBe(true);
+    expect(checkRecord(former).faults).toEqual([]);
+    expect(checkRecord(`${JSON.stringify(JSON.parse(former), null, 1)}\n`).faults).toEqual([
+      'record, file: it is not written as it was exported.',
+    ]);
+  });
   it('says so of what is no record', () => {
     expect(checkRecord('{').faults.join()).toContain('not JSON');
     expect(checkRecord('{"format":"just-twice-record"}').faults.join()).toContain('record, version');

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import Papa from 'papaparse';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { canonicalText } from '../core/seal/seal';
-import { database, forgetDatabase, openDatabase, type Database } from '../store/database';
+import { database, forgetDatabase, migrateDatabase, openDatabase, type Database } from '../store/database';
 import { sha256 } from '../store/seals';
 import { certificateFor } from './certificate-service';
 import { certificatePdf } from './certificate-pdf/certificate-pdf';
@@ -116,6 +116,16 @@ describe('a whole laboratory in a folder', () => {
     copyFileSync(original, full);
     await expect(importLaboratory(out, full, at)).rejects.toThrow('holds a laboratory already');
     expect(readFileSync(full).equals(readFileSync(original))).toBe(true);
+    const foreign = join(folder, 'foreign.db');
+    await inFile(foreign, (db) => db.$client.execute('CREATE TABLE runs (id TEXT)'));
+    await expect(importLaboratory(out, foreign, at)).rejects.toThrow('another program');
+    const { rows } = await inFile(foreign, (db) => db.$client.execute('SELECT name FROM sqlite_master'));
+    expect(rows.map((row) => row['name'])).toEqual(['runs']);
+    // One that was only started is set aside.
+    const started = join(folder, 'started.db');
+    await inFile(started, (db) => migrateDatabase(db));
+    expect((await importLaboratory(out, started, at)).runs).toBe(4);
+    expect(readdirSync(folder)).toContain('started.db.before-20261125-080000');
     await expect(inFile(original, (db) => exportLaboratory(db, out, at))).rejects.toThrow('holds something already');
     await expect(importLaboratory(join(folder, 'nowhere'), join(folder, 'new.db'), at)).rejects.toThrow('no manifest.json');
   });
