@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { expect, type TestServer } from './server';
+import { awake, expect, type TestServer } from './server';
 
 /** What the instrument on the bench shows, by the sentence that asks for it; after an adjustment without its error. */
 export type Shows = (sentence: string, isAdjusted: boolean) => string | Promise<string>;
@@ -152,8 +152,9 @@ export async function drive(
     if (text.includes('This is what it says')) {
       // Nothing is told before something was read; another thing is refused, and what is typed next replaces it.
       await fill(page, hand, inputs, ['something else']);
-      const refusal = await now(page).getByRole('alert').textContent();
-      await fill(page, hand, inputs, [/The record (?:says|has) (.*?)(?: or .*)?, not/.exec(refusal!)![1]!]);
+      const alert = now(page).getByRole('alert');
+      await expect(alert, await whatStands(page)).toBeVisible();
+      await fill(page, hand, inputs, [/The record (?:says|has) (.*?)(?: or .*)?, not/.exec((await alert.textContent())!)![1]!]);
     } else if ((await now(page).locator('[name^="setting-"]').count()) > 0) {
       await tellSettings(page, hand);
     } else if (sentence.startsWith('Conditions')) {
@@ -230,6 +231,6 @@ export async function start(page: Page, hand: Hand, server: TestServer, instrume
   await page.goto(`${server.url}/instruments/${instrument}?start`);
   await press(page, hand, page.getByRole('button', { name: 'Put it on the bench' }));
   await page.waitForURL(/\/runs\//);
-  await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+  await awake(page);
   return page.url().split('/').at(-1)!;
 }

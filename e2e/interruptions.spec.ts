@@ -171,3 +171,33 @@ test('the keyboard stays alive after a click beside everything, a dialog, a refu
   await enter(page, '7.700');
   await expect(cell(page, '7.7 mm, Micrometer 1: 7.700')).toBeVisible();
 });
+
+test('a bench whose parts come late takes no key before it listens: nothing typed is lost', async ({ page, server }) => {
+  const address = await startRun(page, server, 'fw-04');
+  let letThrough = () => {};
+  const held = new Promise<void>((resolve) => (letThrough = resolve));
+  await page.route('**/IdentifyPanel.*.js', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page
+    .context()
+    .newCDPSession(page)
+    .then((session) => session.send('Network.setCacheDisabled', { cacheDisabled: true }));
+  const going = page.goto(address);
+  const entry = page.getByLabel('Number engraved on the frame');
+  await expect(entry).toBeVisible();
+  await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+  // What the server wrote stands as it is, and has no keyboard.
+  await page.keyboard.type('lost');
+  await page.keyboard.press('Enter');
+  await expect(entry).not.toBeFocused();
+  await expect(entry).toHaveValue('');
+  await expect(page.getByText('One moment…')).toHaveCount(0);
+  letThrough();
+  await going;
+  await expect(entry).toBeFocused();
+  await enter(page, 'something else');
+  await expect(page.getByText('The record says')).toBeVisible();
+  expect(page.url()).toBe(address);
+});

@@ -71,6 +71,12 @@ export async function awake(page: Page): Promise<void> {
   // A page that is still coming has no islands at all.
   await page.waitForLoadState('load');
   await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+  // An island may wait for parts of its own: what React listens to carries its mark.
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll('astro-island input, astro-island button')].every((e) =>
+      Object.keys(e).some((key) => key.startsWith('__react')),
+    ),
+  );
 }
 
 const nominals = [2.5, 5.1, 7.7, 10.3, 12.9, 15, 17.6, 20.2, 22.8, 25];

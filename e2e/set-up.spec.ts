@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import type { Certificate } from '../src/core/certificate/certificate';
 import { drive, type Hand } from './drive';
-import { expect, test, type TestServer } from './server';
+import { awake, expect, test, type TestServer } from './server';
 
 const now = (page: Page) => page.getByRole('region', { name: 'Now' });
 const row = (page: Page) => page.getByRole('list', { name: 'Instruments of the set-up' });
@@ -41,7 +41,7 @@ test(
     await expect(page.getByText('Read in this order and back: QT-12, QT-14.')).toBeVisible();
     await press(page, 'keys', 'Put 2 on the bench');
     await page.waitForURL(/\/set-ups\//);
-    await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+    await awake(page);
 
     const typed = await drive(page, 'keys', bathOf(page, 'QT-14'), bench);
     // Stability and reference once for both, each thermometer six times at three temperatures; then what was adjusted alone, the bath judged anew.
@@ -59,7 +59,7 @@ test(
 
 test('back to what another was read at, and to the reference of all, by keyboard', async ({ page, server }) => {
   await page.goto(`${server.url}/set-ups/00000000-0000-4000-8002-000000000001`);
-  await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+  await awake(page);
   const who = now(page).getByLabel('For whom');
   await expect(who).toHaveText('QT-22');
   await expect(now(page).locator('input[data-keys]')).toBeFocused();
@@ -90,7 +90,7 @@ test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true });
   test('nothing is cut off, and a finger takes the next reading', async ({ page, server }) => {
     await page.goto(`${server.url}/set-ups/00000000-0000-4000-8002-000000000001`);
-    await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+    await awake(page);
     expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
     const who = now(page).getByLabel('For whom');
     await expect(who).toHaveText('QT-22');
@@ -107,7 +107,7 @@ test('one is taken out, and the others go on; it is carried on alone', { tag: '@
   await page.getByRole('link', { name: /QT-21 QT-22 QT-23/ }).focus();
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/set-ups\//);
-  await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+  await awake(page);
   const entry = now(page).locator('input[data-keys]');
   await expect(entry).toBeFocused();
 
@@ -130,7 +130,7 @@ test('one is taken out, and the others go on; it is carried on alone', { tag: '@
   await row(page).getByRole('link', { name: /QT-22/ }).focus();
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/runs\//);
-  await expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+  await awake(page);
   await drive(page, 'keys', bathOf(page), bench);
   await expect(page.getByText('Taken out of it: It does not work')).toBeVisible();
 });

@@ -1,4 +1,5 @@
 import { Component, type ComponentType, type ReactNode } from 'react';
+import { whole } from './later';
 
 type State = { broken: boolean };
 
@@ -37,3 +38,6 @@ export function guarded<P extends object>(Part: ComponentType<P>): ComponentType
   Guarded.displayName = `Guarded(${Part.displayName ?? Part.name})`;
   return Guarded;
 }
+
+/** A guarded island that wakes up whole: for what is typed into from the first moment on. */
+export const guardedWhole = <P extends object>(Part: ComponentType<P>): ComponentType<P> => guarded(whole(Part));

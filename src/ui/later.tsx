@@ -1,10 +1,11 @@
-import { lazy, Suspense, useEffect, useState, type ComponentType } from 'react';
+import { lazy, Suspense, use, useEffect, useState, useSyncExternalStore, type ComponentType } from 'react';
 
 /** How long a part that did not come is waited for before it is asked for again, in milliseconds. */
 const again = 2000;
 
-/** Parts whose script has not been asked for yet. */
+/** Parts whose script has not been asked for yet, and drawings, which stand in no markup from the server. */
 const waiting = new Set<() => Promise<unknown>>();
+const drawings = new Set<() => Promise<unknown>>();
 
 async function patiently<T>(load: () => Promise<T>): Promise<T> {
   for (;;) {
@@ -46,7 +47,7 @@ export function drawnLater<P extends object>(
   let here: ComponentType<P> | null = null;
   let coming: Promise<ComponentType<P>> | null = null;
   const fetch = () => (coming ??= patiently(load).then((part) => (here = part)));
-  if (!import.meta.env.SSR) waiting.add(fetch);
+  drawings.add(fetch);
   return function DrawnLater(props: P) {
     const [Part, setPart] = useState(() => here);
     useEffect(() => {
@@ -69,6 +70,36 @@ export async function allHere(): Promise<void> {
 
 /** Fetches all parts that come later, so that none is missing when the server is gone. To be called once the page stands. */
 export function fetchLater(): void {
-  for (const fetch of waiting) void fetch();
+  for (const fetch of [...waiting, ...drawings]) void fetch();
   waiting.clear();
+  drawings.clear();
+}
+
+/** All parts of this page, asked for once and kept. */
+let arriving: Promise<void> | null = null;
+
+/** True in the markup from the server and while a page wakes up over it. */
+const useIsWaking = (): boolean =>
+  useSyncExternalStore(
+    () => () => undefined,
+    () => false,
+    () => true,
+  );
+
+/**
+ * An island that wakes up whole: the markup from the server stands as it is until all its parts have come. Waking part by part, it would
+ * take the keyboard for an entry that does not listen yet, and what is typed then would be lost.
+ */
+export function whole<P extends object>(Part: ComponentType<P>): ComponentType<P> {
+  function Waking(props: P) {
+    if (useIsWaking() && !import.meta.env.SSR) use((arriving ??= allHere()));
+    return <Part {...props} />;
+  }
+  return function Whole(props: P) {
+    return (
+      <Suspense fallback={null}>
+        <Waking {...props} />
+      </Suspense>
+    );
+  };
 }

@@ -2,7 +2,7 @@ import { useEffect, useMemo } from 'react';
 import type { RecordedEvent } from '../../core/acts/registry';
 import { isBenchWorkOver } from '../../core/run/next-step';
 import { doneAt } from '../../core/state/logged';
-import { guarded } from '../../ui/guarded';
+import { guardedWhole } from '../../ui/guarded';
 import { letPass, serverNow } from '../../ui/server-clock';
 import { RunView, type PracticeAt } from '../run/RunView';
 import { BenchDisplay } from './BenchDisplay';
@@ -13,7 +13,7 @@ type Props = { practice: string; title: string; events: RecordedEvent[]; person:
 const known = { card: null, causes: {} };
 
 /** The run at a bench where an instrument is simulated: the same screen, with what there is to be seen beside it. */
-export const PracticeView = guarded(function PracticeView({ practice, title, events, person, startedAt }: Props) {
+export const PracticeView = guardedWhole(function PracticeView({ practice, title, events, person, startedAt }: Props) {
   // Time that was let pass before is not taken back.
   useEffect(() => letPass(Date.parse(doneAt(events.at(-1)!)) - serverNow()), [events]);
   const at = useMemo(

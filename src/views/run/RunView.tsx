@@ -9,7 +9,7 @@ import { slotKey, slotOf } from '../../core/state/place-keys';
 import type { RunState, Slot } from '../../core/state/run-state';
 import { shortRange } from '../../core/run/shown-value';
 import { LookPanel } from './LookPanel';
-import { guarded } from '../../ui/guarded';
+import { guardedWhole } from '../../ui/guarded';
 import { letPass } from '../../ui/server-clock';
 import { usePerson } from '../../ui/person';
 import type { StepItem } from '../steps/StepPanel';
@@ -55,7 +55,7 @@ export type PracticeAt = {
 };
 
 /** The run at the bench: where it stands, the sheet, and what to do now. */
-export const RunView = guarded(function RunView({ run, events, person: initialPerson, startedAt, known, practice }: Props) {
+export const RunView = guardedWhole(function RunView({ run, events, person: initialPerson, startedAt, known, practice }: Props) {
   const [log] = useRunLogs([{ run, events, of: practice && 'practice' }]) as [BenchLog];
   const { store } = log;
   const { state, pending } = log.snapshot;

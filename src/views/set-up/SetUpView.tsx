@@ -1,7 +1,7 @@
 import { useEffect, useState, type ReactNode } from 'react';
 import type { RecordedEvent } from '../../core/acts/registry';
 import { stageOf } from '../../core/run/next-step';
-import { guarded } from '../../ui/guarded';
+import { guardedWhole } from '../../ui/guarded';
 import { usePerson } from '../../ui/person';
 import { BenchShell } from '../run/BenchShell';
 import { runKeys, setUpKeys } from '../run/keymap';
@@ -26,7 +26,7 @@ type Props = {
 };
 
 /** Several instruments in one set-up: what is shared is done once, what is not goes from one to the next and back. */
-export const SetUpView = guarded(function SetUpView({ runs, person: initialPerson, startedAt }: Props) {
+export const SetUpView = guardedWhole(function SetUpView({ runs, person: initialPerson, startedAt }: Props) {
   const logs = useRunLogs(runs);
   const { now, isOff } = useBenchClock(startedAt);
   const person = usePerson(initialPerson);
