@@ -23,6 +23,7 @@ const views = [
   '/practice',
   '/laboratory',
   '/due',
+  '/day',
   '/quick',
   '/families/pressure-transmitter?with=wind%20chest',
   '/families/pressure-transmitter',

@@ -1,5 +1,5 @@
 import { isTimeZone } from '../core/quantity/calendar-day';
-import { dayIn } from '../core/quantity/day-in-zone';
+import { dayIn, momentIn } from '../core/quantity/day-in-zone';
 import { database } from '../store/database';
 import { readLaboratory } from '../store/register';
 
@@ -21,3 +21,9 @@ export async function laboratoryZone(): Promise<string> {
 
 /** The laboratory's day, now or at an instant. */
 export const today = async (instant = new Date().toISOString()): Promise<string> => dayIn(instant, await laboratoryZone());
+
+/** The minute of the laboratory's day, now or at an instant. */
+export async function minuteOfDay(instant = new Date().toISOString()): Promise<number> {
+  const [, hours, minutes] = / (\d\d):(\d\d):/.exec(momentIn(instant, await laboratoryZone()))!;
+  return 60 * Number(hours) + Number(minutes);
+}

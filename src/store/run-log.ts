@@ -121,6 +121,16 @@ export async function eventsOfRuns(db: Database, runIds: string[]): Promise<Map<
   return new Map([...logs].map(([id, log]) => [id, log.length ? readLog(log) : []]));
 }
 
+/** The first entry of each of some logs: what was begun, with what. */
+export async function firstEvents(db: Database, runIds: string[]): Promise<Map<string, RecordedEvent>> {
+  if (runIds.length === 0) return new Map();
+  const rows = await db
+    .select()
+    .from(events)
+    .where(and(inArray(events.runId, runIds), eq(events.sequence, 1)));
+  return new Map(rows.map((row) => [row.runId, readLog([stored(row)])[0]!]));
+}
+
 export async function eventByKey(db: Database, runId: string, idempotencyKey: string): Promise<RecordedEvent | undefined> {
   const [row] = await db
     .select()

@@ -1,6 +1,7 @@
 import type { DoorAnswer } from '../core/door/verbs';
 import type { Weighed } from '../core/diagnose/diagnose';
 import type { DiagnoseQuestion } from '../core/diagnose/diagnose-schema';
+import type { DayAnswer, DayQuestion } from '../core/day/day-schema';
 import type { WorkerReply, WorkerRequest } from './core-worker';
 
 export type CoreQuestion = { answer: Promise<DoorAnswer>; cancel: () => void };
@@ -42,4 +43,16 @@ export async function askLooks(questions: DiagnoseQuestion[]): Promise<Weighed[]
   });
   worker.terminate();
   return answer;
+}
+
+/** Asks how some days are best filled, in a worker of its own: each better plan is told. @returns ends it; the best so far stands */
+export function askDays(question: DayQuestion, told: (plan: DayAnswer, isLast: boolean) => void): () => void {
+  const worker = new Worker(new URL('./core-worker.ts', import.meta.url), { type: 'module' });
+  worker.addEventListener('message', ({ data }: MessageEvent<WorkerReply>) => {
+    if (!('plan' in data)) return;
+    told(data.plan, data.isLast);
+    if (data.isLast) worker.terminate();
+  });
+  worker.postMessage({ id: 1, days: question } satisfies WorkerRequest);
+  return () => worker.terminate();
 }

@@ -1,3 +1,5 @@
+import { betterPlans } from '../core/day/day';
+import type { DayAnswer, DayQuestion } from '../core/day/day-schema';
 import { weighedAtBench, type Weighed } from '../core/diagnose/diagnose';
 import type { DiagnoseQuestion } from '../core/diagnose/diagnose-schema';
 import { answerVerb, type DoorAnswer } from '../core/door/verbs';
@@ -5,16 +7,18 @@ import { blockSize } from '../core/montecarlo/block-program';
 import { localBlocks, montecarlo, type BlockSource } from '../core/montecarlo/montecarlo';
 import { montecarloSchema, type MontecarloQuestion } from '../core/montecarlo/montecarlo-schema';
 
-/** What the worker is asked: any verb of the door, blocks of trials for another worker, or what errors look like at the bench. */
+/** What the worker is asked: any verb of the door, blocks of trials for another worker, what errors look like at the bench, or some days. */
 export type WorkerRequest =
   | { id: number; verb: string; document: unknown }
   | { id: number; blocks: { question: MontecarloQuestion; from: number; count: number } }
-  | { id: number; looks: DiagnoseQuestion[] };
+  | { id: number; looks: DiagnoseQuestion[] }
+  | { id: number; days: DayQuestion };
 export type WorkerReply =
   | { id: number; progress: { done: number; of: number } }
   | { id: number; answer: DoorAnswer }
   | { id: number; values: Float64Array }
-  | { id: number; weighed: Weighed[][] };
+  | { id: number; weighed: Weighed[][] }
+  | { id: number; plan: DayAnswer; isLast: boolean };
 
 const post = (reply: WorkerReply, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(reply, transfer);
 
@@ -60,12 +64,27 @@ async function answer(id: number, verb: string, document: unknown): Promise<Door
   }
 }
 
+/** How often a better plan is told, in ms. */
+const toldEvery = 150;
+
+/** Tells plans as they become better, the first at once. */
+function tellPlans(id: number, question: DayQuestion): void {
+  let [plan, told]: [DayAnswer | null, number] = [null, -Infinity];
+  for (plan of betterPlans(question))
+    if (performance.now() - told > toldEvery) {
+      post({ id, plan, isLast: false });
+      told = performance.now();
+    }
+  post({ id, plan: plan ?? { entries: [], finished: [], late: [], why: {} }, isLast: true });
+}
+
 self.addEventListener('message', async ({ data }: MessageEvent<WorkerRequest>) => {
   if ('blocks' in data) {
     const { question, from, count } = data.blocks;
     const values = localBlocks(question)(from, count);
     return post({ id: data.id, values }, [values.buffer]);
   }
+  if ('days' in data) return tellPlans(data.id, data.days);
   if ('looks' in data) return post({ id: data.id, weighed: data.looks.map(weighedAtBench) });
   try {
     post({ id: data.id, answer: await answer(data.id, data.verb, data.document) });

@@ -28,6 +28,7 @@ export const daySchema = z
         z.strictObject({
           id: z.string().min(1).max(120),
           /** Day from which it may begin, from 0. */ ready: z.number().int().min(0).default(0),
+          /** Minute before which it does not begin, where that is known more closely. */ notBefore: minutes.optional(),
           /** Day by whose end it is wanted; the last where it is not given. */ due: z.number().int().min(0).optional(),
           value: z.number().nonnegative().default(1),
           steps: z.array(stepSchema).min(1).max(mostSteps, `A job has at most ${mostSteps} steps.`),

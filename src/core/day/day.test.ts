@@ -70,6 +70,8 @@ describe('waits woven together', () => {
     expect(answer.finished).toHaveLength(4);
     expect(new Set(answer.entries.map((e) => e.person))).toEqual(new Set([0, 1]));
   });
+  it('nothing begins before the minute from which it may', () =>
+    expect(times(plan({ jobs: [{ id: 'a', notBefore: 601, steps: [hands(10)] }] }), 'a')).toEqual([[601, 611]]));
   it('nothing begins before the day from which it may', () =>
     expect(times(plan({ days: 3, jobs: [{ id: 'a', ready: 1, steps: [hands(10)] }] }), 'a')).toEqual([[1920, 1930]]));
 });

@@ -34,7 +34,8 @@ export class Weeks {
     this.jobs = jobs.map((job): Laid => {
       const steps = job.steps.map(stepOf);
       const hands = steps.reduce((sum, s) => sum + (s.handsOn ? s.minutes : 0), 0);
-      return { id: job.id, value: job.value, steps, ready: job.ready * minutesADay, due: endOf(job.due ?? days - 1), hands };
+      const ready = Math.max(job.ready * minutesADay, job.notBefore ?? 0);
+      return { id: job.id, value: job.value, steps, ready, due: endOf(job.due ?? days - 1), hands };
     });
   }
 
