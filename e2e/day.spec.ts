@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { serve, expect, test } from './server';
 
 /** The work of a line, as its slider says it. */
@@ -53,6 +54,13 @@ test('days are planned, moved by keys and by dragging, left out and taken back; 
   // A minute later there is a minute less: the rest may be laid another way, this not before it was moved to.
   expect(await begins()).toBeGreaterThanOrEqual(byKeys + 45);
   expect(minute((await said()).to)).toBeGreaterThan(minute((await said()).from));
+
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'As calendar' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/^day-\d{4}-\d\d-\d\d\.ics$/);
+  expect(readFileSync(await download.path(), 'utf8')).toContain(`SUMMARY:${label.replace('Begin of ', '')}: `);
 
   const name = label.replace('Begin of ', '');
   await line.focus();

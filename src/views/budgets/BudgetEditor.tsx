@@ -7,6 +7,7 @@ import { budgetDraft, type BudgetDraft, type QuantityDraft } from '../../core/un
 import { type Budget } from '../../core/uncertainty/budget-schema';
 import { parsePlainNumber } from '../../core/quantity/reading';
 import { ask } from '../../ui/ask-server';
+import { saveFile } from '../../ui/save-file';
 import { BudgetOutcome } from './BudgetOutcome';
 import { Equation, type Open } from './Equation';
 import { InputFields } from './InputFields';
@@ -46,13 +47,7 @@ export const BudgetEditor = guarded(function BudgetEditor({ id, budget }: { id: 
     setSaid({ ok: true, text: 'Saved.' });
   }
 
-  function download() {
-    const link = window.document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([JSON.stringify(document, null, 2)], { type: 'application/json' }));
-    link.download = `${draft.name.replace(/[^\p{L}\p{N} _-]/gu, '').slice(0, 60) || 'budget'}.json`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  }
+  const download = () => saveFile(JSON.stringify(document, null, 2), 'application/json', draft.name || 'budget', 'json');
 
   const elsewhere = fault && !['quantities', 'model', 'correlations'].includes(String(fault.path[0])) ? fault.message : null;
   return (

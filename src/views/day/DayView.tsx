@@ -3,6 +3,7 @@ import type { DayAnswer } from '../../core/day/day-schema';
 import { hoursWords } from '../../core/document/plan-words';
 import { minutesADay } from '../../core/day/weeks';
 import { guarded } from '../../ui/guarded';
+import { saveFile } from '../../ui/save-file';
 import { DayChart, dayName } from './DayChart';
 import { useDayPlan } from './use-day-plan';
 
@@ -29,6 +30,11 @@ export const DayView = guarded(function DayView({ board }: { board: DayBoard }) 
         <Hours label="until" value={wish.to} onChoose={(to) => to > wish.from && change({ to })} />
         <Count label="People" value={wish.people} most={6} onChoose={(people) => change({ people })} />
         <Count label="Days" value={wish.days} most={5} onChoose={(days) => change({ days, notBefore: {} })} />
+        {plan && planned.length > 0 && (
+          <button type="button" className="button" onClick={() => void calendar(plan, board.work, days)}>
+            As calendar
+          </button>
+        )}
         {isChanged && (
           <button type="button" className="button" onClick={() => change({ notBefore: {}, leftOut: [] })}>
             As first planned
@@ -124,6 +130,12 @@ export const DayView = guarded(function DayView({ board }: { board: DayBoard }) 
 /** A reason with the names of days in place of their numbers. */
 const whyInDays = (why = 'There is no room for it.', first: string): string =>
   why.replace(/\bday (\d{1,3})\b/, (_, n: string) => workingDays(first, Number(n) + 1).at(-1)!);
+
+/** The plan as a calendar, to be kept. */
+async function calendar(plan: DayAnswer, work: readonly DayWork[], days: readonly string[]): Promise<void> {
+  const { dayCalendar } = await import('./day-calendar');
+  saveFile(dayCalendar(plan, work, days, window.location.origin), 'text/calendar', `day-${days[0]!}`, 'ics');
+}
 
 /** Lines of what is not planned that are shown. */
 const mostLeft = 8;
