@@ -52,6 +52,19 @@ describe('the question of a day', () => {
     expect(daysOf(late, { ...wish, days: 2 })).toEqual(['2026-12-03', '2026-12-04']);
     expect(daysOf({ ...late, minute: 989 }, wish)).toEqual(['2026-12-02']);
   });
+  it('a wait that runs goes on over the night: by the morning so much less of it is left', () => {
+    const steps = [{ ...step(900, true), isRunning: true as const }, step(10)];
+    const first = (b: DayBoard) => dayQuestion(b, wish).jobs[0]!.steps[0];
+    expect(first(board(work('a', { steps })))).toMatchObject({ wait: 900 });
+    // From half past four to midnight 450 minutes have gone.
+    const late = { ...board(work('a', { steps })), minute: 990 };
+    expect(first(late)).toMatchObject({ wait: 450 });
+    expect(planDay(dayQuestion(late, wish)).entries.map((e) => [e.from, e.to])).toEqual([
+      [0, 450],
+      [480, 490],
+    ]);
+    expect(first({ ...late, today: '2026-12-04' })).toMatchObject({ wait: 0 });
+  });
   it('two with one standard are read one after the other, their soaks beside each other', () => {
     const steps = [step(10), step(60, true), step(30, false, ['PRT-3'])];
     const { entries } = planned(board(work('a', { steps }), work('b', { steps })), wish);

@@ -1,9 +1,16 @@
-import { addDays, format, isWeekend, parseISO } from 'date-fns';
+import { addDays, differenceInCalendarDays, format, isWeekend, parseISO } from 'date-fns';
 import { minutesADay } from './weeks';
 import { daySchema, type DayQuestion } from './day-schema';
 
 /** A step of the work on one instrument: hands on it, or a wait; and what it holds meanwhile. */
-export type WorkStep = { title: string; minutes: number; isWait: boolean; /** Identifications of standards. */ uses: string[] };
+export type WorkStep = {
+  title: string;
+  minutes: number;
+  isWait: boolean;
+  /** A wait that goes on already: these minutes are left of it. */ isRunning?: true;
+  /** A wait whose length is told when it comes: none of it is planned. */ isUnknown?: true;
+  /** Identifications of standards. */ uses: string[];
+};
 
 /** The work on one instrument, or on several in one set-up. */
 export type DayWork = {
@@ -70,8 +77,10 @@ const value = { onBench: 4, overdue: 2, due: 1 };
 export function dayQuestion(board: DayBoard, wish: DayWish): DayQuestion {
   const { today, minute, work } = board;
   const days = daysOf(board, wish);
-  // A later day is not begun yet.
+  // A later day is not begun yet; what waits already goes on until then.
   const now = days[0] === today ? minute : 0;
+  const until = differenceInCalendarDays(parseISO(days[0]!), parseISO(today)) * minutesADay + now - minute;
+  const left = (s: WorkStep) => (s.isRunning ? Math.max(0, s.minutes - until) : s.minutes);
   const wanted = work.filter((w) => w.steps.length > 0 && !wish.leftOut.includes(w.id));
   const standards = new Set(wanted.flatMap((w) => w.steps.flatMap((s) => s.uses)));
   return daySchema.parse({
@@ -88,7 +97,7 @@ export function dayQuestion(board: DayBoard, wish: DayWish): DayQuestion {
         due: Math.max(0, day),
         value: isOnBench ? value.onBench : isOverdue ? value.overdue : value.due,
         notBefore: Math.max(now, wish.notBefore[id] ?? 0),
-        steps: steps.map((s) => (s.isWait ? { wait: s.minutes, uses: s.uses } : { handsOn: s.minutes, uses: s.uses })),
+        steps: steps.map((s) => (s.isWait ? { wait: left(s), uses: s.uses } : { handsOn: s.minutes, uses: s.uses })),
       };
     }),
   });

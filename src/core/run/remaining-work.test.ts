@@ -40,7 +40,14 @@ describe('what is left of a run', () => {
       [true, 30],
       [true, 13],
     ]);
+    expect(left(30).isRunning).toBe(true);
     expect(left(-1).isWait).toBe(false);
+  });
+  it('a wait whose length is told by what is read first is named, and not guessed', () => {
+    const { state } = TestBench.micrometer({ identification: 'M-1' });
+    const steps = state.procedure.steps.map((s) => (s.kind === 'wait' ? { ...s, minutes: { is: 'series.error.E' } } : s));
+    const [wait] = remainingWork({ ...state, procedure: { ...state.procedure, steps } }, now).filter((s) => s.isWait);
+    expect(wait).toMatchObject({ minutes: 0, isUnknown: true });
   });
   it('has no more than sixty steps, though a reading stands beside a wait a hundred times', () => {
     const { state } = TestBench.micrometer({ identification: 'M-1' });

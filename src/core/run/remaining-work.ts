@@ -32,8 +32,10 @@ function held(state: RunState, item: PlanItem): string[] {
   return [...new Set(standards.map((s) => s.document.identification))].sort();
 }
 
+type Times = { title: string; hands: number; wait: number } & Pick<WorkStep, 'isRunning' | 'isUnknown'>;
+
 /** Hands and wait of one item of the plan, as the procedure tells them. */
-function timesOf(state: RunState, item: PlanItem, now: string): { title: string; hands: number; wait: number } {
+function timesOf(state: RunState, item: PlanItem, now: string): Times {
   if (item.type === 'reading') {
     const series = seriesOf(state, item.series!);
     return { title: `${setTitle(item.set)}: ${series?.title ?? ''}`, hands: series?.handsOn ?? none, wait: 0 };
@@ -48,10 +50,15 @@ function timesOf(state: RunState, item: PlanItem, now: string): { title: string;
   const hands = step.handsOn ?? none;
   if (step.kind !== 'wait') return { title: step.title, hands, wait: 0 };
   const { endsAt } = waiting(context as StepContext<'wait'>);
-  if (endsAt !== null) return { title: step.title, hands: 0, wait: Math.max(0, (Date.parse(endsAt) - Date.parse(now)) / 60_000) };
+  if (endsAt !== null) {
+    const left = (Date.parse(endsAt) - Date.parse(now)) / 60_000;
+    return { title: step.title, hands: 0, wait: Math.max(0, left), isRunning: true };
+  }
   const minutes = minutesOf(context as StepContext<'wait'>);
-  // A wait whose length hangs on what is read first is not known yet: it is not planned as if it took a week.
-  return { title: step.title, hands, wait: minutes >= longestWait ? 0 : minutes };
+  // A wait whose length hangs on what is read first is not planned as if it took a week.
+  return minutes >= longestWait
+    ? { title: step.title, hands, wait: 0, isUnknown: true }
+    : { title: step.title, hands, wait: minutes };
 }
 
 /**
@@ -61,7 +68,7 @@ function timesOf(state: RunState, item: PlanItem, now: string): { title: string;
 function takenTogether(parts: readonly WorkStep[], coarser: number): WorkStep[] {
   const steps: (WorkStep & { titles: string[] })[] = [];
   for (const part of parts) {
-    const isWait = part.isWait && part.minutes >= shortest * coarser;
+    const isWait = part.isWait && (part.isRunning || part.isUnknown || part.minutes >= shortest * coarser);
     const last = steps.at(-1);
     const goesOn = last && !last.isWait && !isWait && (coarser > 1 || last.uses.join() === part.uses.join());
     const minutes = goesOn ? last.minutes + part.minutes : Infinity;
@@ -86,15 +93,15 @@ function takenTogether(parts: readonly WorkStep[], coarser: number): WorkStep[] 
 export function remainingWork(state: RunState, now: string, instruments = 1): WorkStep[] {
   const parts = state.plan.slice(state.firstOpen).flatMap((item): WorkStep[] => {
     if (isDone(state, item)) return [];
-    const { title, hands, wait } = timesOf(state, item, now);
+    const { title, hands, wait, ...of } = timesOf(state, item, now);
     const uses = held(state, item);
     const times = isShared(state.procedure, item) ? 1 : instruments;
     return [
       ...(hands > 0 ? [{ title, minutes: hands * times, isWait: false, uses }] : []),
-      ...(wait > 0 ? [{ title, minutes: wait, isWait: true, uses }] : []),
+      ...(wait > 0 || of.isUnknown ? [{ title, minutes: wait, isWait: true, uses, ...of }] : []),
     ];
   });
   let steps = takenTogether(parts, 1);
   for (let coarser = 2; steps.length > most; coarser *= 2) steps = takenTogether(parts, coarser);
-  return steps.map((s) => ({ ...s, minutes: Math.ceil(s.minutes - 1e-9) }));
+  return steps.map((s) => ({ ...s, minutes: Math.max(0, Math.ceil(s.minutes - 1e-9)) }));
 }

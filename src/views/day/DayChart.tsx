@@ -162,7 +162,7 @@ function DayLine({ work, entries, across, wish, ticks, now, isLate: isMissed, da
         aria-valuenow={begins}
         aria-valuetext={words}
         title={`${words}. Drag, or press the arrows, to begin later or earlier; x leaves it out.`}
-        className="relative h-8 cursor-grab pointer-coarse:h-11 touch-none select-none"
+        className="relative h-8 cursor-grab pointer-coarse:h-11 touch-pan-y select-none"
         onKeyDown={onKey}
         {...drag}
       >

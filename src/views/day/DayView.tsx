@@ -197,7 +197,7 @@ function ByTheClock({
                         {step.uses.length > 0 && after?.isWait && ' · '}
                         {after?.isWait && (
                           <>
-                            then: {after.title}, {hoursWords(after.minutes)}
+                            then: {after.title}, {after.isUnknown ? 'for as long as it says then' : hoursWords(after.minutes)}
                           </>
                         )}
                       </span>
@@ -214,7 +214,12 @@ function ByTheClock({
 }
 
 function Cautions({ work }: { work: readonly DayWork[] }) {
-  const lines = work.flatMap((w) => w.cautions.map((text) => ({ work: w, text })));
+  const lines = work.flatMap((w) => [
+    ...w.cautions.map((text) => ({ work: w, text })),
+    ...w.steps
+      .filter((s) => s.isUnknown)
+      .map((s) => ({ work: w, text: `How long it waits (${s.title}) is known when it comes: none of it is planned.` })),
+  ]);
   if (lines.length === 0) return null;
   return (
     <section>
