@@ -130,6 +130,6 @@ export async function dayBoard(now = new Date().toISOString()): Promise<DayBoard
           ? 'Its procedure states no minutes.'
           : 'It was never calibrated here: nothing tells how long it takes.',
       })),
-    more: Math.max(0, rows.length - most),
+    isMore: rows.length > most,
   };
 }

@@ -16,7 +16,7 @@ const work = (id: string, more: Partial<DayWork> = {}): DayWork => ({
   ...more,
 });
 /** A Wednesday, at ten. */
-const board = (...all: DayWork[]): DayBoard => ({ today: '2026-12-02', minute: 600, work: all, unplanned: [], more: 0 });
+const board = (...all: DayWork[]): DayBoard => ({ today: '2026-12-02', minute: 600, work: all, unplanned: [], isMore: false });
 const wish: DayWish = { from: 480, to: 990, days: 1, people: 1, notBefore: {}, leftOut: [] };
 const planned = (b: DayBoard, w: DayWish) => {
   const question = dayQuestion(b, w);

@@ -30,7 +30,7 @@ export type DayBoard = {
   /** Minute of the day at the laboratory. */ minute: number;
   work: DayWork[];
   /** What is due and cannot be planned, with the reason. */ unplanned: { id: string; identification: string; why: string }[];
-  /** Due beyond the number that is looked at. */ more: number;
+  /** Whether more is due than is looked at. */ isMore: boolean;
 };
 
 /** What whoever plans wants of the days. */
@@ -72,7 +72,7 @@ const value = { onBench: 4, overdue: 2, due: 1 };
 /**
  * The question of how some working days are best filled: nothing begins before now, each standard is in one place, and what lies on the
  * bench or is overdue is wanted on the first day; what is wanted after these days, on the last.
- * @example dayQuestion({ today: '2026-12-02', minute: 600, work: [], unplanned: [], more: 0 }, { from: 480, to: 990, days: 1, people: 1, notBefore: {}, leftOut: [] }).jobs // []
+ * @example dayQuestion({ today: '2026-12-02', minute: 600, work: [], unplanned: [], isMore: false }, { from: 480, to: 990, days: 1, people: 1, notBefore: {}, leftOut: [] }).jobs // []
  */
 export function dayQuestion(board: DayBoard, wish: DayWish): DayQuestion {
   const { today, minute, work } = board;

@@ -21,13 +21,14 @@ export const DayView = guarded(function DayView({ board }: { board: DayBoard }) 
     const { [id]: _moved, ...others } = wish.notBefore;
     change({ notBefore: to === null ? others : { ...others, [id]: to } });
   };
+  const cost = lost.filter((id) => !wish.leftOut.includes(id));
   const isChanged = Object.keys(wish.notBefore).length > 0 || wish.leftOut.length > 0;
   return (
     <>
       <div className="flex flex-wrap items-end gap-x-5 gap-y-2">
         <h1 className="mr-auto max-sm:w-full">{wish.days === 1 ? (isToday ? 'Today' : 'The next day') : 'The next days'}</h1>
-        <Hours label="Hands from" value={wish.from} onChoose={(from) => from < wish.to && change({ from })} />
-        <Hours label="until" value={wish.to} onChoose={(to) => to > wish.from && change({ to })} />
+        <Hours label="Hands from" value={wish.from} within={[0, wish.to - 60]} onChoose={(from) => change({ from })} />
+        <Hours label="until" value={wish.to} within={[wish.from + 60, minutesADay]} onChoose={(to) => change({ to })} />
         <Count label="People" value={wish.people} most={6} onChoose={(people) => change({ people })} />
         <Count label="Days" value={wish.days} most={5} onChoose={(days) => change({ days, notBefore: {} })} />
         {plan && planned.length > 0 && (
@@ -50,9 +51,9 @@ export const DayView = guarded(function DayView({ board }: { board: DayBoard }) 
           </button>
         )}
       </p>
-      {lost.length > 0 && (
+      {cost.length > 0 && (
         <p className="caution mt-1" role="alert">
-          So it is no longer in time: {lost.map((id) => byId.get(id)?.identification ?? id).join(', ')}.
+          So it is no longer in time: {cost.map((id) => byId.get(id)?.identification ?? id).join(', ')}.
         </p>
       )}
       {plan && planned.length > 0 && (
@@ -73,6 +74,7 @@ export const DayView = guarded(function DayView({ board }: { board: DayBoard }) 
           </p>
         </div>
       )}
+      {board.isMore && <p className="mt-1 text-sm text-soft">More is due than is looked at here: those due first are.</p>}
       {board.work.length === 0 && (
         <p className="mt-4 border-y border-rule-strong bg-sheet px-4 py-5">
           Nothing lies on the bench, and nothing that was calibrated here before is due within the next weeks.
@@ -265,16 +267,20 @@ function LeftOut({
 
 const halfHours = Array.from({ length: 2 * 24 + 1 }, (_, i) => 30 * i);
 
+type HoursProps = { label: string; value: number; within: [least: number, most: number]; onChoose: (minute: number) => void };
+
 /** A time of day, in half hours. */
-const Hours = ({ label, value, onChoose }: { label: string; value: number; onChoose: (minute: number) => void }) => (
+const Hours = ({ label, value, within: [least, most], onChoose }: HoursProps) => (
   <label className="block">
     <span className="block text-sm text-soft">{label}</span>
     <select className="figure" value={value} onChange={(e) => onChoose(Number(e.target.value))}>
-      {halfHours.map((m) => (
-        <option key={m} value={m}>
-          {m === minutesADay ? '24:00' : timeOfMinute(m)}
-        </option>
-      ))}
+      {halfHours
+        .filter((m) => m >= least && m <= most)
+        .map((m) => (
+          <option key={m} value={m}>
+            {m === minutesADay ? '24:00' : timeOfMinute(m)}
+          </option>
+        ))}
     </select>
   </label>
 );
